@@ -1,0 +1,161 @@
+#!/usr/bin/env node
+import { createHash } from 'node:crypto';
+import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { convertFont, FontError, formatRuns, readFacts, shapingRefusal, toSfnt, type FaceFacts, type TargetFormat } from '@orderly-glyph/core';
+import { nodeCodec } from '@orderly-glyph/node';
+
+const USAGE = `glyph inspect FILE... [--json]
+  What each font file is: names, metrics, characters, permissions, faults.
+glyph convert IN --to ttf|otf|woff|woff2 -o OUT [--face N]
+  The same outlines in another container. N counts the faces of a collection from 0.
+Exit: 0 all done, 1 a file was refused, 2 wrong use.
+`;
+
+class WrongUse extends Error {}
+
+/** A face as `inspect` prints it. Lengths in font units. */
+function printedFace(face: FaceFacts): object {
+  return {
+    index: face.index,
+    family: face.family,
+    subfamily: face.subfamily,
+    typographicFamily: face.typographicFamily,
+    typographicSubfamily: face.typographicSubfamily,
+    fullName: face.fullName,
+    postScriptName: face.postScriptName,
+    version: face.version,
+    vendor: face.vendor,
+    weightClass: face.weightClass,
+    widthClass: face.widthClass,
+    italic: face.italic,
+    monospaced: face.monospaced,
+    outlines: face.outlines,
+    glyphCount: face.glyphCount,
+    unitsPerEm: face.unitsPerEm,
+    ascender: face.ascender,
+    descender: face.descender,
+    lineGap: face.lineGap,
+    xHeight: face.xHeight,
+    capHeight: face.capHeight,
+    heightsMeasured: face.heightsMeasured,
+    codePoints: face.codePoints,
+    ranges: formatRuns(face.runs),
+    embedding: { level: face.embedding.level, noSubsetting: face.embedding.noSubsetting, bitmapOnly: face.embedding.bitmapOnly },
+    color: face.color,
+    axes: face.axes.map(({ tag, min, default: standard, max, name }) => ({ tag, min, default: standard, max, name })),
+    instances: face.instances,
+    features: face.features,
+    layoutScripts: face.layoutScripts,
+  };
+}
+
+interface Inspected {
+  path: string;
+  sha256: string | null;
+  bytes: number | null;
+  format: string | null;
+  faces: object[];
+  findings: { code: string; message: string }[];
+  refused: { code: string; message: string } | null;
+}
+
+async function inspectOne(path: string): Promise<Inspected> {
+  const result: Inspected = { path, sha256: null, bytes: null, format: null, faces: [], findings: [], refused: null };
+  let bytes: Uint8Array;
+  try {
+    bytes = await readFile(path);
+  } catch (error) {
+    return { ...result, refused: { code: 'unreadable', message: `The file cannot be opened (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).` } };
+  }
+  result.sha256 = createHash('sha256').update(bytes).digest('hex');
+  result.bytes = bytes.length;
+  try {
+    const facts = readFacts(bytes, nodeCodec);
+    result.format = facts.format;
+    result.faces = facts.faces.map(printedFace);
+    for (const face of facts.faces) {
+      const where = facts.faces.length > 1 ? `Face ${face.index}: ` : '';
+      for (const { code, message } of face.findings) result.findings.push({ code, message: where + message });
+      if (face.findings.some((f) => f.severity === 'blocks')) continue;
+      const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
+      const refusal = shapingRefusal(sfnt, faceIndex);
+      if (refusal) result.findings.push({ code: 'shaping-refused', message: where + refusal });
+    }
+  } catch (error) {
+    if (!(error instanceof FontError)) throw error;
+    result.refused = { code: error.code, message: error.message };
+  }
+  return result;
+}
+
+function printPlain(files: Inspected[]): void {
+  for (const file of files) {
+    process.stdout.write(`${file.path}\n`);
+    if (file.refused) process.stdout.write(`  refused: ${file.refused.message}\n`);
+    for (const face of file.faces as { family: string | null; subfamily: string | null; version: string | null; codePoints: number; glyphCount: number; embedding: { level: string } }[])
+      process.stdout.write(`  ${face.family ?? '(no name)'} ${face.subfamily ?? ''}, ${face.version ?? 'no version'}: ${face.codePoints} characters, ${face.glyphCount} glyphs, embedding ${face.embedding.level}\n`);
+    for (const finding of file.findings) process.stdout.write(`  - ${finding.message}\n`);
+  }
+}
+
+async function inspect(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' } } });
+  if (positionals.length === 0) throw new WrongUse('inspect needs at least one file.');
+  const files: Inspected[] = [];
+  for (const path of positionals) files.push(await inspectOne(path));
+  if (values.json) process.stdout.write(`${JSON.stringify({ files }, null, 2)}\n`);
+  else printPlain(files);
+  return files.some((f) => f.refused) ? 1 : 0;
+}
+
+const TARGETS: readonly string[] = ['ttf', 'otf', 'woff', 'woff2'];
+
+async function convert(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { to: { type: 'string' }, output: { type: 'string', short: 'o' }, face: { type: 'string' } } });
+  const [input] = positionals;
+  if (!input || positionals.length > 1 || !values.output) throw new WrongUse('convert needs one input file and -o OUT.');
+  if (!values.to || !TARGETS.includes(values.to)) throw new WrongUse('--to must be ttf, otf, woff or woff2.');
+  if (values.face !== undefined && !/^\d+$/.test(values.face)) throw new WrongUse('--face must be a number.');
+  let bytes: Uint8Array;
+  try {
+    bytes = await readFile(input);
+  } catch {
+    process.stderr.write(`glyph: ${input} cannot be opened. Nothing was written.\n`);
+    return 1;
+  }
+  // Written beside the target and renamed, so that a killed process leaves no half file under the wanted name.
+  const partial = join(dirname(values.output), `.${basename(values.output)}.${process.pid}.part`);
+  try {
+    const out = convertFont(bytes, values.to as TargetFormat, nodeCodec, Number(values.face ?? 0));
+    await writeFile(partial, out, { flag: 'wx' });
+    await rename(partial, values.output);
+    return 0;
+  } catch (error) {
+    await rm(partial, { force: true });
+    const message = error instanceof FontError ? error.message : `${values.output} cannot be written (${(error as NodeJS.ErrnoException).code ?? String(error)}).`;
+    process.stderr.write(`glyph: ${message} Nothing was written.\n`);
+    return 1;
+  }
+}
+
+async function main(): Promise<number> {
+  const [command, ...args] = process.argv.slice(2);
+  try {
+    if (command === 'inspect') return await inspect(args);
+    if (command === 'convert') return await convert(args);
+    if (command === '--help' || command === 'help') {
+      process.stdout.write(USAGE);
+      return 0;
+    }
+    throw new WrongUse(command ? `There is no command “${command}”.` : 'Say what to do.');
+  } catch (error) {
+    const wrong = error instanceof WrongUse || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
+    if (!wrong) throw error;
+    process.stderr.write(`glyph: ${(error as Error).message}\n${USAGE}`);
+    return 2;
+  }
+}
+
+process.exitCode = await main();

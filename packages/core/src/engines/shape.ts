@@ -1,0 +1,65 @@
+import * as hb from 'harfbuzzjs';
+
+/** One glyph of a shaped line; advances and offsets in font units. */
+export interface ShapedGlyph {
+  glyph: number;
+  /** Index into the text (UTF-16) where the glyph's cluster begins. */
+  cluster: number;
+  xAdvance: number;
+  xOffset: number;
+  yOffset: number;
+}
+
+export interface ShapedLine {
+  unitsPerEm: number;
+  glyphs: ShapedGlyph[];
+  /** SVG path data of the whole line in font units, y up, origin at the start of the baseline. */
+  path: string;
+}
+
+/**
+ * Shapes a line with HarfBuzz, script and direction guessed from the text, and draws it.
+ * @param sfnt a whole TTF, OTF or TTC file (not WOFF)
+ */
+export function shapeLine(sfnt: Uint8Array, faceIndex: number, text: string): ShapedLine {
+  const face = new hb.Face(new hb.Blob(sfnt), faceIndex);
+  const font = new hb.Font(face);
+  const buffer = new hb.Buffer();
+  buffer.addText(text);
+  buffer.guessSegmentProperties();
+  hb.shape(font, buffer);
+  const positions = buffer.getGlyphPositions();
+  let x = 0;
+  let path = '';
+  const glyphs = buffer.getGlyphInfos().map((info, i) => {
+    const position = positions[i]!;
+    const outline = font.glyphToPath(info.codepoint);
+    if (outline !== '') path += movePath(outline, x + position.xOffset, position.yOffset);
+    x += position.xAdvance;
+    return { glyph: info.codepoint, cluster: info.cluster, xAdvance: position.xAdvance, xOffset: position.xOffset, yOffset: position.yOffset };
+  });
+  return { unitsPerEm: face.upem, glyphs, path };
+}
+
+/** Shifts absolute SVG path data (commands M, L, Q, C, Z) by an offset. */
+function movePath(path: string, dx: number, dy: number): string {
+  let even = false;
+  return path.replace(/([A-Za-z])|(-?[\d.]+(?:e-?\d+)?)/g, (_, command: string | undefined, number: string | undefined) => {
+    if (command !== undefined) {
+      even = true;
+      return command;
+    }
+    const moved = Number(number) + (even ? dx : dy);
+    even = !even;
+    return String(moved);
+  });
+}
+
+/** Whether HarfBuzz opens the face: null when it does, else a sentence that says why not. */
+export function shapingRefusal(sfnt: Uint8Array, faceIndex: number): string | null {
+  const face = new hb.Face(new hb.Blob(sfnt), faceIndex);
+  for (const tag of ['head', 'maxp', 'cmap'])
+    if (!face.referenceTable(tag)?.length) return `HarfBuzz, which sets text in browsers and design programs, cannot read the ${tag} table.`;
+  if (face.collectUnicodes().length === 0) return 'HarfBuzz, which sets text in browsers and design programs, finds no character in it.';
+  return null;
+}

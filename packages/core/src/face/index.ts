@@ -1,0 +1,5 @@
+export { decodeEmbedding, type Embedding } from './embedding.js';
+export { FACTS_VERSION, readFacts, type AxisFacts, type FaceFacts, type FileFacts } from './facts.js';
+export { faceKey, familyName, leadOrder, nameKey, styleName, versionKey } from './identity.js';
+export { formatRuns, inRuns, toRuns } from './ranges.js';
+export type { Finding } from './soundness.js';

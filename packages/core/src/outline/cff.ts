@@ -1,0 +1,445 @@
+import { FontError, Reader } from '../sfnt/index.js';
+import type { Pen } from './pen.js';
+
+const MAX_OPERATIONS = 200_000;
+const MAX_DEPTH = 10;
+
+type Dict = Map<number, number[]>;
+
+/** An INDEX: a run of byte strings. Source: Adobe Technical Note 5176, section 5; OpenType, CFF2. */
+interface Index {
+  count: number;
+  end: number;
+  get(i: number): Uint8Array;
+}
+
+function readIndex(r: Reader, at: number, isCff2: boolean): Index {
+  const count = isCff2 ? r.u32(at) : r.u16(at);
+  const head = isCff2 ? 4 : 2;
+  if (count === 0) return { count, end: at + head, get: () => new Uint8Array(0) };
+  const size = r.u8(at + head);
+  if (size < 1 || size > 4) throw new FontError('bad-table', 'An index of the CFF table has offsets of an impossible size.', { table: 'CFF ', offset: at });
+  const offsets = at + head + 1;
+  r.need(offsets, (count + 1) * size);
+  const base = offsets + (count + 1) * size - 1;
+  const offset = (i: number): number => {
+    let value = 0;
+    for (let k = 0; k < size; k++) value = value * 256 + r.u8(offsets + i * size + k);
+    return value;
+  };
+  return {
+    count,
+    end: base + offset(count),
+    get: (i) => {
+      if (!(i >= 0 && i < count)) throw new FontError('bad-table', 'A CFF program calls a part that is not there.', { table: 'CFF ' });
+      const start = offset(i);
+      return r.slice(base + start, offset(i + 1) - start);
+    },
+  };
+}
+
+/** Source: Adobe Technical Note 5176, section 4. Operators of two bytes count as 1200 plus the second. */
+function readDict(data: Uint8Array): Dict {
+  const r = new Reader(data, 'CFF ');
+  const dict: Dict = new Map();
+  let operands: number[] = [];
+  for (let at = 0; at < data.length; ) {
+    const b = r.u8(at++);
+    if (b <= 21 || b === 22 || b === 23 || b === 24) {
+      dict.set(b === 12 ? 1200 + r.u8(at++) : b, operands);
+      operands = [];
+    } else if (b === 28) {
+      operands.push(r.i16(at));
+      at += 2;
+    } else if (b === 29) {
+      operands.push(r.i32(at));
+      at += 4;
+    } else if (b === 30) {
+      let text = '';
+      for (let done = false; !done; ) {
+        const byte = r.u8(at++);
+        for (const nibble of [byte >> 4, byte & 15]) {
+          if (nibble === 15) done = true;
+          else if (!done) text += ['0', '1', '2', '3', '4', '5', '6', '7', '8', '9', '.', 'e', 'e-', '', '-'][nibble] ?? '';
+        }
+      }
+      operands.push(Number(text) || 0);
+    } else if (b >= 32 && b <= 246) operands.push(b - 139);
+    else if (b >= 247 && b <= 250) operands.push((b - 247) * 256 + r.u8(at++) + 108);
+    else if (b >= 251 && b <= 254) operands.push(-(b - 251) * 256 - r.u8(at++) - 108);
+  }
+  return dict;
+}
+
+/**
+ * Draws glyphs of a CFF or CFF2 table; CFF2 at the default instance.
+ * Source: Adobe Technical Notes 5176 (CFF) and 5177 (Type 2 charstrings); OpenType specification, CFF2.
+ */
+export class CffOutlines {
+  readonly glyphCount: number;
+  private readonly r: Reader;
+  private readonly charStrings: Index;
+  private readonly globalSubrs: Index;
+  private readonly localSubrs: (Index | null)[];
+  private readonly fdOf: (glyph: number) => number;
+  private readonly regionCounts: number[];
+
+  /** @throws FontError when the table's structure is damaged. */
+  constructor(
+    data: Uint8Array,
+    private readonly isCff2: boolean,
+  ) {
+    const r = (this.r = new Reader(data, isCff2 ? 'CFF2' : 'CFF '));
+    const headerSize = r.u8(2);
+    let top: Dict;
+    if (isCff2) {
+      const length = r.u16(3);
+      top = readDict(r.slice(headerSize, length));
+      this.globalSubrs = readIndex(r, headerSize + length, true);
+    } else {
+      const names = readIndex(r, headerSize, false);
+      const tops = readIndex(r, names.end, false);
+      const strings = readIndex(r, tops.end, false);
+      top = readDict(tops.get(0));
+      this.globalSubrs = readIndex(r, strings.end, false);
+    }
+    this.charStrings = readIndex(r, top.get(17)?.[0] ?? -1, isCff2);
+    this.glyphCount = this.charStrings.count;
+    const fdArrayAt = top.get(1236)?.[0];
+    if (fdArrayAt !== undefined) {
+      const fonts = readIndex(r, fdArrayAt, isCff2);
+      if (fonts.count > 256 && !isCff2) throw new FontError('bad-table', 'The CFF table has more than 256 font dictionaries.', { table: 'CFF ' });
+      this.localSubrs = Array.from({ length: Math.min(fonts.count, 65536) }, (_, i) => this.readLocalSubrs(readDict(fonts.get(i)).get(18)));
+      this.fdOf = readFdSelect(r, top.get(1237)?.[0], this.glyphCount);
+    } else {
+      this.localSubrs = [this.readLocalSubrs(top.get(18))];
+      this.fdOf = () => 0;
+    }
+    this.regionCounts = isCff2 ? readRegionCounts(r, top.get(24)?.[0]) : [];
+  }
+
+  private readLocalSubrs(location: number[] | undefined): Index | null {
+    if (!location || location.length < 2) return null;
+    const [size, offset] = location as [number, number];
+    const subrs = readDict(this.r.slice(offset, size)).get(19)?.[0];
+    return subrs === undefined ? null : readIndex(this.r, offset + subrs, this.isCff2);
+  }
+
+  /** @throws FontError when the glyph's program is damaged or does not end. */
+  draw(glyph: number, pen: Pen): void {
+    const run = new CharString(pen, this.globalSubrs, this.localSubrs[this.fdOf(glyph)] ?? null, this.isCff2 ? this.regionCounts : null);
+    run.execute(this.charStrings.get(glyph), 0);
+    run.finish();
+  }
+}
+
+function readFdSelect(r: Reader, at: number | undefined, glyphCount: number): (glyph: number) => number {
+  if (at === undefined) return () => 0;
+  const format = r.u8(at);
+  if (format === 0) return (glyph) => r.u8(at + 1 + glyph);
+  if (format !== 3 && format !== 4) throw new FontError('bad-table', 'The CFF table assigns glyphs in an unknown way.', { table: 'CFF ' });
+  const wide = format === 4;
+  const ranges = wide ? r.u32(at + 1) : r.u16(at + 1);
+  const step = wide ? 6 : 3;
+  const first = at + (wide ? 5 : 3);
+  r.need(first, ranges * step);
+  const fds = new Uint16Array(glyphCount);
+  const start = (i: number): number => (wide ? r.u32(first + i * step) : r.u16(first + i * step));
+  for (let i = 0; i < ranges; i++) fds.fill(wide ? r.u16(first + i * step + 4) : r.u8(first + i * step + 2), start(i), start(i + 1));
+  return (glyph) => fds[glyph] ?? 0;
+}
+
+/** Number of regions of each ItemVariationData, which is what `blend` needs to know. */
+function readRegionCounts(r: Reader, at: number | undefined): number[] {
+  if (at === undefined) return [];
+  const store = at + 2;
+  const count = r.u16(store + 6);
+  return Array.from({ length: count }, (_, i) => r.u16(store + r.u32(store + 8 + 4 * i) + 4));
+}
+
+/** One run of a Type 2 charstring. */
+class CharString {
+  private stack: number[] = [];
+  private x = 0;
+  private y = 0;
+  private open = false;
+  private hints = 0;
+  private widthSeen = false;
+  private operations = 0;
+  private ended = false;
+  private vsindex = 0;
+  private readonly transient: number[] = [];
+
+  constructor(
+    private readonly pen: Pen,
+    private readonly globalSubrs: Index,
+    private readonly localSubrs: Index | null,
+    private readonly regionCounts: number[] | null,
+  ) {}
+
+  finish(): void {
+    if (this.open) this.pen.closePath();
+    this.open = false;
+  }
+
+  private move(dx: number, dy: number): void {
+    this.finish();
+    this.x += dx;
+    this.y += dy;
+    this.pen.moveTo(this.x, this.y);
+    this.open = true;
+  }
+
+  private line(dx: number, dy: number): void {
+    this.x += dx;
+    this.y += dy;
+    this.pen.lineTo(this.x, this.y);
+  }
+
+  private curve(dx1: number, dy1: number, dx2: number, dy2: number, dx3: number, dy3: number): void {
+    const x1 = this.x + dx1;
+    const y1 = this.y + dy1;
+    const x2 = x1 + dx2;
+    const y2 = y1 + dy2;
+    this.x = x2 + dx3;
+    this.y = y2 + dy3;
+    this.pen.cubicTo(x1, y1, x2, y2, this.x, this.y);
+  }
+
+  /** The first stack-clearing operator may carry the glyph's width before its own arguments. */
+  private dropWidth(odd: boolean): void {
+    if (!this.widthSeen && this.regionCounts === null && odd) this.stack.shift();
+    this.widthSeen = true;
+  }
+
+  private pop(): number {
+    return this.stack.pop() ?? 0;
+  }
+
+  execute(code: Uint8Array, depth: number): void {
+    if (depth > MAX_DEPTH) throw new FontError('bad-table', 'A CFF program calls itself too deep.', { table: 'CFF ' });
+    const r = new Reader(code, 'CFF ');
+    for (let at = 0; at < code.length && !this.ended; ) {
+      if (++this.operations > MAX_OPERATIONS) throw new FontError('bad-table', 'A CFF program does not come to an end.', { table: 'CFF ' });
+      const b = r.u8(at++);
+      if (b >= 32 || b === 28) {
+        if (b === 28) {
+          this.stack.push(r.i16(at));
+          at += 2;
+        } else if (b <= 246) this.stack.push(b - 139);
+        else if (b <= 250) this.stack.push((b - 247) * 256 + r.u8(at++) + 108);
+        else if (b <= 254) this.stack.push(-(b - 251) * 256 - r.u8(at++) - 108);
+        else {
+          this.stack.push(r.fixed(at));
+          at += 4;
+        }
+        if (this.stack.length > 513) throw new FontError('bad-table', 'A CFF program piles up more numbers than allowed.', { table: 'CFF ' });
+        continue;
+      }
+      switch (b) {
+        case 1: case 3: case 18: case 23: // stem hints
+          this.dropWidth(this.stack.length % 2 === 1);
+          this.hints += this.stack.length >> 1;
+          this.stack = [];
+          break;
+        case 19: case 20: // hintmask, cntrmask
+          this.dropWidth(this.stack.length % 2 === 1);
+          this.hints += this.stack.length >> 1;
+          this.stack = [];
+          at += (this.hints + 7) >> 3;
+          break;
+        case 21: {
+          this.dropWidth(this.stack.length > 2);
+          const dy = this.pop();
+          this.move(this.pop(), dy);
+          this.stack = [];
+          break;
+        }
+        case 22:
+          this.dropWidth(this.stack.length > 1);
+          this.move(this.pop(), 0);
+          this.stack = [];
+          break;
+        case 4:
+          this.dropWidth(this.stack.length > 1);
+          this.move(0, this.pop());
+          this.stack = [];
+          break;
+        case 10:
+        case 29: {
+          const subrs = b === 10 ? this.localSubrs : this.globalSubrs;
+          if (!subrs) throw new FontError('bad-table', 'A CFF program calls a part that is not there.', { table: 'CFF ' });
+          const bias = subrs.count < 1240 ? 107 : subrs.count < 33900 ? 1131 : 32768;
+          this.execute(subrs.get(this.pop() + bias), depth + 1);
+          break;
+        }
+        case 11:
+          return;
+        case 14:
+          this.dropWidth(this.stack.length % 2 === 1);
+          this.ended = true;
+          break;
+        case 15:
+          this.vsindex = this.pop();
+          break;
+        case 16:
+          this.blend();
+          break;
+        case 12:
+          this.escape(r.u8(at++));
+          break;
+        default:
+          this.path(b);
+          this.stack = [];
+      }
+    }
+  }
+
+  /** Keeps the default values and drops the deltas, which stands for the default instance. */
+  private blend(): void {
+    if (this.regionCounts === null) throw new FontError('bad-table', 'A CFF program uses variation where there is none.', { table: 'CFF ' });
+    const n = this.pop();
+    const deltas = n * (this.regionCounts[this.vsindex] ?? 0);
+    if (!(n >= 0 && deltas <= this.stack.length)) throw new FontError('bad-table', 'A CFF program blends more numbers than it has.', { table: 'CFF2' });
+    this.stack.length -= deltas;
+  }
+
+  private path(operator: number): void {
+    const s = this.stack;
+    const at = (i: number): number => s[i] ?? 0;
+    let i = 0;
+    switch (operator) {
+      case 5: // rlineto
+        for (; i + 1 < s.length; i += 2) this.line(at(i), at(i + 1));
+        break;
+      case 6: // hlineto
+      case 7: // vlineto
+        for (let horizontal = operator === 6; i < s.length; i++, horizontal = !horizontal) {
+          if (horizontal) this.line(at(i), 0);
+          else this.line(0, at(i));
+        }
+        break;
+      case 8: // rrcurveto
+      case 24: // rcurveline
+        for (; i + 5 < s.length; i += 6) this.curve(at(i), at(i + 1), at(i + 2), at(i + 3), at(i + 4), at(i + 5));
+        if (operator === 24) this.line(at(i), at(i + 1));
+        break;
+      case 25: // rlinecurve
+        for (; i + 6 < s.length; i += 2) this.line(at(i), at(i + 1));
+        this.curve(at(i), at(i + 1), at(i + 2), at(i + 3), at(i + 4), at(i + 5));
+        break;
+      case 26: { // vvcurveto
+        let dx = s.length % 4 === 1 ? at(i++) : 0;
+        for (; i + 3 < s.length; i += 4, dx = 0) this.curve(dx, at(i), at(i + 1), at(i + 2), 0, at(i + 3));
+        break;
+      }
+      case 27: { // hhcurveto
+        let dy = s.length % 4 === 1 ? at(i++) : 0;
+        for (; i + 3 < s.length; i += 4, dy = 0) this.curve(at(i), dy, at(i + 1), at(i + 2), at(i + 3), 0);
+        break;
+      }
+      case 30: // vhcurveto
+      case 31: // hvcurveto
+        for (let horizontal = operator === 31; i + 3 < s.length; i += 4, horizontal = !horizontal) {
+          const last = s.length - i === 5 ? at(i + 4) : 0;
+          if (horizontal) this.curve(at(i), 0, at(i + 1), at(i + 2), last, at(i + 3));
+          else this.curve(0, at(i), at(i + 1), at(i + 2), at(i + 3), last);
+        }
+        break;
+      default:
+        break; // reserved operators clear the stack and do nothing else
+    }
+  }
+
+  private escape(operator: number): void {
+    const s = this.stack;
+    const at = (i: number): number => s[i] ?? 0;
+    switch (operator) {
+      case 34: // hflex
+        this.curve(at(0), 0, at(1), at(2), at(3), 0);
+        this.curve(at(4), 0, at(5), -at(2), at(6), 0);
+        break;
+      case 35: // flex
+        this.curve(at(0), at(1), at(2), at(3), at(4), at(5));
+        this.curve(at(6), at(7), at(8), at(9), at(10), at(11));
+        break;
+      case 36: // hflex1
+        this.curve(at(0), at(1), at(2), at(3), at(4), 0);
+        this.curve(at(5), 0, at(6), at(7), at(8), -(at(1) + at(3) + at(7)));
+        break;
+      case 37: { // flex1
+        const dx = at(0) + at(2) + at(4) + at(6) + at(8);
+        const dy = at(1) + at(3) + at(5) + at(7) + at(9);
+        this.curve(at(0), at(1), at(2), at(3), at(4), at(5));
+        if (Math.abs(dx) > Math.abs(dy)) this.curve(at(6), at(7), at(8), at(9), at(10), -dy);
+        else this.curve(at(6), at(7), at(8), at(9), -dx, at(10));
+        break;
+      }
+      default:
+        this.arithmetic(operator);
+        return;
+    }
+    this.stack = [];
+  }
+
+  private arithmetic(operator: number): void {
+    const two = (f: (a: number, b: number) => number): void => {
+      const b = this.pop();
+      this.stack.push(f(this.pop(), b));
+    };
+    switch (operator) {
+      case 3: return two((a, b) => (a && b ? 1 : 0));
+      case 4: return two((a, b) => (a || b ? 1 : 0));
+      case 5: this.stack.push(this.pop() ? 0 : 1); return;
+      case 9: this.stack.push(Math.abs(this.pop())); return;
+      case 10: return two((a, b) => a + b);
+      case 11: return two((a, b) => a - b);
+      case 12: return two((a, b) => (b === 0 ? 0 : a / b));
+      case 14: this.stack.push(-this.pop()); return;
+      case 15: return two((a, b) => (a === b ? 1 : 0));
+      case 18: this.pop(); return;
+      case 20: {
+        const index = this.pop();
+        const value = this.pop();
+        if (index >= 0 && index < 32) this.transient[index] = value;
+        return;
+      }
+      case 21: this.stack.push(this.transient[this.pop()] ?? 0); return;
+      case 22: {
+        const [s1, s2, v1, v2] = this.stack.splice(-4) as [number, number, number, number];
+        this.stack.push(v1 <= v2 ? s1 : s2);
+        return;
+      }
+      case 23: this.stack.push(0.5); return; // random: any value does for a still picture
+      case 24: return two((a, b) => a * b);
+      case 26: this.stack.push(Math.sqrt(Math.max(0, this.pop()))); return;
+      case 27: {
+        const top = this.pop();
+        this.stack.push(top, top);
+        return;
+      }
+      case 28: {
+        const b = this.pop();
+        const a = this.pop();
+        this.stack.push(b, a);
+        return;
+      }
+      case 29: {
+        const index = Math.max(0, this.pop());
+        this.stack.push(this.stack[this.stack.length - 1 - index] ?? 0);
+        return;
+      }
+      case 30: {
+        const j = this.pop();
+        const n = this.pop();
+        if (!(n > 0 && n <= this.stack.length)) return;
+        const part = this.stack.splice(-n);
+        const shift = ((j % n) + n) % n;
+        this.stack.push(...part.slice(n - shift), ...part.slice(0, n - shift));
+        return;
+      }
+      default:
+        return; // reserved
+    }
+  }
+}

@@ -1,0 +1,1 @@
+export { fileBase, fontFaceRule, kitTexts, type KitFace, type KitText } from './kit.js';

@@ -1,0 +1,272 @@
+import { z } from 'zod';
+import { answer, format, id, isoDay, isoTime, licenseKind, role, sha256, targetFormat, use } from './words.js';
+
+export const session = z.object({
+  signedIn: z.boolean(),
+  demoAvailable: z.boolean(),
+  account: z.object({ id, name: z.string(), email: z.string() }).nullable(),
+  workspace: z.object({ id, name: z.string(), isDemo: z.boolean() }).nullable(),
+  role: role.nullable(),
+  workspaces: z.array(z.object({ id, name: z.string(), role })),
+});
+export type Session = z.infer<typeof session>;
+
+export const member = z.object({ id, name: z.string(), email: z.string(), role, you: z.boolean() });
+
+export const proofText = z.object({ language: z.string().max(35), label: z.string().trim().min(1).max(60), text: z.string().trim().min(1).max(400) });
+export type ProofText = z.infer<typeof proofText>;
+
+export const job = z.object({
+  id,
+  kind: z.enum(['intake', 'delivery']),
+  subjectId: id,
+  state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
+  done: z.number().int(),
+  total: z.number().int(),
+  message: z.string(),
+});
+export type Job = z.infer<typeof job>;
+
+export const itemState = z.enum(['waiting', 'added', 'already-here', 'companion', 'set-aside', 'refused']);
+export const intakeItem = z.object({
+  id,
+  path: z.string(),
+  bundle: z.string().nullable(),
+  bytes: z.number().int(),
+  state: itemState,
+  reason: z.string(),
+  faceId: id.nullable(),
+  companionId: id.nullable(),
+});
+export type IntakeItem = z.infer<typeof intakeItem>;
+
+export const intake = z.object({
+  id,
+  label: z.string(),
+  state: z.enum(['waiting', 'queued', 'running', 'done', 'failed', 'cancelled']),
+  by: z.string(),
+  createdAt: isoTime,
+  bytes: z.number().int(),
+  uploads: z.array(z.object({ id, name: z.string(), bytes: z.number().int() })),
+  counts: z.record(itemState, z.number().int()),
+  familyCount: z.number().int(),
+  jobId: id.nullable(),
+});
+export type Intake = z.infer<typeof intake>;
+
+/** A license recognised in what came with some faces, not yet on record. */
+export const suggestion = z.object({
+  spdxId: z.string(),
+  name: z.string(),
+  score: z.number(),
+  basis: z.enum(['text', 'mention']),
+  reservedNames: z.array(z.string()),
+  companionId: id.nullable(),
+  companionName: z.string().nullable(),
+});
+export type Suggestion = z.infer<typeof suggestion>;
+
+export const bundleSuggestion = z.object({ bundleId: id, bundle: z.string(), faceIds: z.array(id), families: z.array(z.string()), suggestion });
+
+export const verdict = z.object({
+  use,
+  answer,
+  reasons: z.array(z.string()),
+  licenseId: z.string().nullable(),
+  quote: z.string().nullable(),
+  duties: z.array(z.string()),
+});
+export type Verdict = z.infer<typeof verdict>;
+
+export const faceLine = z.object({
+  id,
+  familyId: id,
+  style: z.string(),
+  weightClass: z.number(),
+  widthClass: z.number(),
+  italic: z.boolean(),
+  variable: z.boolean(),
+  formats: z.array(format),
+  /** Covered code points as inclusive runs [first, last, ...]; the browser marks what is missing. */
+  runs: z.array(z.number().int()),
+  ascender: z.number(),
+  descender: z.number(),
+  unitsPerEm: z.number(),
+  blocked: z.string().nullable(),
+  /** Changes whenever the leading file does, so that pictures of it can be kept for ever. */
+  revision: z.string(),
+});
+export type FaceLine = z.infer<typeof faceLine>;
+
+export const family = z.object({
+  id,
+  name: z.string(),
+  leadFaceId: id,
+  faces: z.array(faceLine),
+  scripts: z.array(z.string()),
+  verdicts: z.record(use, answer),
+  licenseName: z.string().nullable(),
+  places: z.array(z.string()),
+  addedAt: isoTime,
+});
+export type Family = z.infer<typeof family>;
+
+export const finding = z.object({ code: z.string(), severity: z.enum(['blocks', 'fault', 'note']), message: z.string(), table: z.string().optional() });
+
+export const companion = z.object({
+  id,
+  name: z.string(),
+  kind: z.enum(['terms', 'receipt', 'readme', 'picture', 'document', 'other']),
+  bytes: z.number().int(),
+  bundle: z.string(),
+  readable: z.boolean(),
+});
+export type Companion = z.infer<typeof companion>;
+
+export const licenseFields = z.object({
+  name: z.string().trim().min(1).max(160),
+  kind: licenseKind,
+  spdxId: z.string().max(60).nullable(),
+  grantor: z.string().trim().max(200),
+  uses: z.partialRecord(use, answer),
+  startsOn: isoDay.nullable(),
+  endsOn: isoDay.nullable(),
+  note: z.string().trim().max(4000),
+  faceIds: z.array(id).max(6000),
+  companionIds: z.array(id).max(200),
+  confirmed: z.boolean(),
+});
+export type LicenseFields = z.infer<typeof licenseFields>;
+
+export const license = licenseFields.extend({
+  id,
+  version: z.number().int(),
+  confirmedBy: z.string().nullable(),
+  confirmedAt: isoTime.nullable(),
+  families: z.array(z.string()),
+  companions: z.array(companion),
+  reservedNames: z.array(z.string()),
+});
+export type License = z.infer<typeof license>;
+
+export const install = z.object({
+  id,
+  faceId: id,
+  face: z.string(),
+  placeId: id,
+  place: z.string(),
+  format: targetFormat,
+  bytes: z.number().int(),
+  version: z.string(),
+  address: z.string(),
+  installedAt: isoTime,
+  installedBy: z.string(),
+});
+export type Install = z.infer<typeof install>;
+
+export const faceFile = z.object({ id, name: z.string(), format, bytes: z.number().int(), sha256, leading: z.boolean(), index: z.number().int(), addedAt: isoTime });
+
+export const face = z.object({
+  id,
+  familyId: id,
+  family: z.string(),
+  style: z.string(),
+  names: z.record(z.string(), z.string()),
+  version: z.string().nullable(),
+  vendor: z.string().nullable(),
+  weightClass: z.number(),
+  widthClass: z.number(),
+  slope: z.enum(['upright', 'italic', 'oblique']),
+  italicAngle: z.number(),
+  monospaced: z.boolean(),
+  outlines: z.enum(['glyf', 'CFF', 'CFF2', 'none']),
+  unitsPerEm: z.number(),
+  ascender: z.number(),
+  descender: z.number(),
+  lineGap: z.number(),
+  xHeight: z.number().nullable(),
+  capHeight: z.number().nullable(),
+  heightsMeasured: z.boolean(),
+  glyphCount: z.number(),
+  codePoints: z.number(),
+  ranges: z.array(z.string()),
+  embedding: z.object({ level: z.enum(['installable', 'editable', 'preview-print', 'restricted']), noSubsetting: z.boolean(), bitmapOnly: z.boolean() }),
+  color: z.array(z.string()),
+  axes: z.array(z.object({ tag: z.string(), min: z.number(), default: z.number(), max: z.number(), name: z.string().nullable() })),
+  instances: z.array(z.string()),
+  features: z.array(z.string()),
+  layoutScripts: z.array(z.string()),
+  findings: z.array(finding),
+  files: z.array(faceFile),
+  companions: z.array(companion),
+  licenses: z.array(license),
+  suggestions: z.array(suggestion),
+  verdicts: z.array(verdict),
+  installs: z.array(install),
+});
+export type Face = z.infer<typeof face>;
+
+export const place = z.object({
+  id,
+  name: z.string(),
+  profileId: z.string(),
+  profile: z.string(),
+  address: z.string(),
+  formats: z.array(targetFormat),
+  maxBytes: z.number().int(),
+  installs: z.array(install),
+});
+export type Place = z.infer<typeof place>;
+
+export const remedy = z.union([
+  z.object({ action: z.literal('convert'), to: targetFormat, label: z.string() }),
+  z.object({ action: z.literal('license'), label: z.string() }),
+  z.object({ action: z.literal('choose-another'), label: z.string() }),
+]);
+
+export const preflightFinding = z.object({ code: z.string(), severity: z.enum(['stops', 'mended', 'ask', 'note']), message: z.string(), remedy: remedy.nullable() });
+
+export const preflightFace = z.object({
+  faceId: id,
+  face: z.string(),
+  findings: z.array(preflightFinding),
+  clear: z.boolean(),
+  verdict,
+  /** The exact words the person is asked to put their name to. */
+  statement: z.string(),
+  licenseName: z.string().nullable(),
+  sending: z.object({ format: targetFormat, bytes: z.number().int(), fromBytes: z.number().int(), proof: z.string() }).nullable(),
+});
+export type PreflightFace = z.infer<typeof preflightFace>;
+
+export const delivery = z.object({
+  id,
+  placeId: id,
+  place: z.string(),
+  address: z.string(),
+  state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
+  jobId: id,
+  createdAt: isoTime,
+  by: z.string(),
+  items: z.array(
+    z.object({
+      faceId: id,
+      face: z.string(),
+      state: z.enum(['waiting', 'installed', 'refused']),
+      message: z.string(),
+      bytes: z.number().int().nullable(),
+      sha256: sha256.nullable(),
+      statement: z.object({ words: z.string(), person: z.string(), at: isoTime, answer, note: z.string(), licenseName: z.string().nullable() }),
+    }),
+  ),
+});
+export type Delivery = z.infer<typeof delivery>;
+
+export const deskItem = z.object({
+  kind: z.enum(['bundle-waiting', 'intake-running', 'unknown-license', 'suggested-license', 'ending', 'not-sound', 'refused', 'ready', 'begin']),
+  message: z.string(),
+  detail: z.string(),
+  action: z.string(),
+  to: z.string(),
+});
+export type DeskItem = z.infer<typeof deskItem>;
