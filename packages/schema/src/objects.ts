@@ -67,6 +67,7 @@ export const suggestion = z.object({
 export type Suggestion = z.infer<typeof suggestion>;
 
 export const bundleSuggestion = z.object({ bundleId: id, bundle: z.string(), faceIds: z.array(id), families: z.array(z.string()), suggestion });
+export type BundleSuggestion = z.infer<typeof bundleSuggestion>;
 
 export const verdict = z.object({
   use,

@@ -1,0 +1,64 @@
+import { createRequire } from 'node:module';
+import {
+  compileTemplates,
+  convertFont,
+  FontError,
+  proveEqual,
+  readFacts,
+  recogniseText,
+  shapingRefusal,
+  toSfnt,
+  type FileFacts,
+  type LicenseTemplate,
+  type Proof,
+  type Recognition,
+  type TargetFormat,
+} from '@orderly-glyph/core';
+import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
+
+/** Reads a font's facts and lets HarfBuzz try each face. */
+function inspect(bytes: Uint8Array): FileFacts {
+  const facts = readFacts(bytes, nodeCodec);
+  for (const face of facts.faces) {
+    if (face.findings.some((f) => f.severity === 'blocks')) continue;
+    const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
+    const refusal = shapingRefusal(sfnt, faceIndex);
+    if (refusal) face.findings.unshift({ code: 'shaping-refused', severity: 'blocks', message: refusal });
+  }
+  return facts;
+}
+
+function convert(bytes: Uint8Array, faceIndex: number, to: TargetFormat): { bytes: Uint8Array; proof: Proof } {
+  const out = convertFont(bytes, to, nodeCodec, faceIndex);
+  return { bytes: out, proof: proveEqual(bytes, out, nodeCodec, faceIndex) };
+}
+
+const plain = (bytes: Uint8Array, faceIndex: number): { sfnt: Uint8Array; faceIndex: number } => toSfnt(bytes, nodeCodec, faceIndex);
+
+async function subset(sfnt: Uint8Array, faceIndex: number, codePoints: number[]): Promise<Uint8Array> {
+  return (await nodeSubsetter()).subset(sfnt, faceIndex, codePoints);
+}
+
+let templates: LicenseTemplate[] | null = null;
+
+function recognise(text: string): Recognition | null {
+  if (!templates) {
+    const list = createRequire(import.meta.url)('spdx-license-list/full') as Record<string, { licenseText?: string }>;
+    templates = compileTemplates(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
+  }
+  return recogniseText(text, templates);
+}
+
+export const tasks = { inspect, convert, plain, subset, recognise };
+export type Tasks = typeof tasks;
+
+/** Errors cross the thread as plain data. */
+export interface TaskFailure {
+  code: string;
+  message: string;
+}
+
+export function describeFailure(error: unknown): TaskFailure {
+  if (error instanceof FontError) return { code: error.code, message: error.message };
+  return { code: 'internal', message: error instanceof Error ? (error.stack ?? error.message) : String(error) };
+}

@@ -1,0 +1,32 @@
+import { DataSource } from 'typeorm';
+import type { Config } from '../config.js';
+import { ENTITIES } from './entities.js';
+import { First1764000000000 } from './migrations/1764000000000-first.js';
+
+/** The pool of database connections; migrations run before the first answer is given. */
+export async function openDatabase(config: Config['db']): Promise<DataSource> {
+  const source = new DataSource({
+    type: 'mariadb',
+    host: config.host,
+    port: config.port,
+    username: config.user,
+    password: config.password,
+    database: config.name,
+    entities: ENTITIES,
+    migrations: [First1764000000000],
+    synchronize: false,
+    charset: 'utf8mb4_unicode_ci',
+    timezone: 'Z',
+    dateStrings: ['DATE'],
+    poolSize: 12,
+  });
+  await source.initialize();
+  // Two servers that start together must not both migrate.
+  await source.query("SELECT GET_LOCK('orderly_glyph_migrations', 60)");
+  try {
+    await source.runMigrations({ transaction: 'each' });
+  } finally {
+    await source.query("SELECT RELEASE_LOCK('orderly_glyph_migrations')");
+  }
+  return source;
+}

@@ -1,0 +1,117 @@
+import { resolve } from 'node:path';
+import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
+import rateLimit from 'express-rate-limit';
+import helmet from 'helmet';
+import { ComputeError } from '../compute/pool.js';
+import type { App } from './context.js';
+import { openApi } from './openapi.js';
+import { HttpProblem } from './problem.js';
+import { accountRoutes } from './routes-accounts.js';
+import { intakeRoutes } from './routes-intake.js';
+import { libraryRoutes } from './routes-library.js';
+import { mount, type Bound } from './serve.js';
+
+/** Writes are only taken from pages of this very server: browsers send Origin with them and cannot be made not to. */
+const sameOrigin: RequestHandler = (request, _response, next) => {
+  if (request.method === 'GET' || request.method === 'HEAD') return next();
+  const { origin, host } = request.headers;
+  const site = request.headers['sec-fetch-site'];
+  let same = false;
+  try {
+    same = origin !== undefined && new URL(origin).host === host;
+  } catch {
+    same = false;
+  }
+  if (!same || (site !== undefined && site !== 'same-origin')) throw new HttpProblem(403, 'origin', 'This request came from another site and was not carried out.');
+  next();
+};
+
+/** Ten tries in a quarter of an hour from one address; right ones do not count. */
+const signInLimit = rateLimit({
+  windowMs: 15 * 60_000,
+  limit: 10,
+  skipSuccessfulRequests: true,
+  standardHeaders: 'draft-8',
+  legacyHeaders: false,
+  handler: (_request, response) => {
+    response.status(429).json({ error: { code: 'too-many-tries', message: 'That were too many wrong tries. Wait a quarter of an hour and try again.' } });
+  },
+});
+
+const answerProblem: ErrorRequestHandler = (error: unknown, request, response, _next) => {
+  if (response.headersSent) {
+    console.error(`${request.method} ${request.path} broke off:`, error);
+    response.destroy();
+    return;
+  }
+  if (error instanceof HttpProblem) {
+    response.status(error.status).json({ error: { code: error.code, message: error.message, ...(error.field ? { field: error.field } : {}) } });
+    return;
+  }
+  if (error instanceof ComputeError && error.failure.code !== 'internal') {
+    response.status(422).json({ error: { code: error.failure.code, message: error.message } });
+    return;
+  }
+  const status = (error as { status?: number }).status;
+  if (status === 400 || status === 413) {
+    response.status(status).json({ error: { code: 'malformed', message: status === 413 ? 'The request is too large.' : 'The request is not well-formed JSON.' } });
+    return;
+  }
+  console.error(`${request.method} ${request.path} failed:`, error);
+  response.status(500).json({ error: { code: 'internal', message: 'Something went wrong on our side. Nothing was changed; try again, and tell us if it happens twice.' } });
+};
+
+export function bindRoutes(app: App): Bound[] {
+  return [...accountRoutes(app), ...intakeRoutes(app), ...libraryRoutes(app)];
+}
+
+/** The whole HTTP side: API, its description, and the pages. */
+export function createHttp(app: App): Express {
+  const http = express();
+  http.disable('x-powered-by');
+  http.set('trust proxy', 'loopback');
+  http.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'none'"],
+          scriptSrc: ["'self'"],
+          styleSrc: ["'self'"],
+          fontSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:'],
+          connectSrc: ["'self'"],
+          formAction: ["'self'"],
+          baseUri: ["'none'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: false,
+      referrerPolicy: { policy: 'same-origin' },
+    }),
+  );
+  http.use('/api', (_request, response, next) => {
+    response.setHeader('Cache-Control', 'no-store');
+    next();
+  });
+  http.use('/api', sameOrigin);
+  http.post(['/api/session', '/api/accounts'], signInLimit);
+  http.use('/api', express.json({ limit: '2mb', strict: false }));
+  const bound = bindRoutes(app);
+  mount(http, bound);
+  http.get('/api/openapi.json', (_request, response) => void response.json(openApi()));
+  http.use('/api', () => {
+    throw new HttpProblem(404, 'not-found', 'There is nothing at this address.');
+  });
+  if (app.config.webDir) {
+    const { webDir } = app.config;
+    http.use(express.static(webDir, { index: false, setHeaders: (response, path) => response.setHeader('Cache-Control', path.includes('assets') ? 'public, max-age=31536000, immutable' : 'no-cache') }));
+    http.get('/{*path}', (_request, response) => {
+      response.setHeader('Cache-Control', 'no-cache');
+      response.sendFile(resolve(webDir, 'index.html'));
+    });
+  }
+  http.use(answerProblem);
+  return http;
+}
+

@@ -1,0 +1,15 @@
+/** An answer that says no: status, a code for programs, a sentence for people. */
+export class HttpProblem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly field?: string,
+  ) {
+    super(message);
+  }
+}
+
+export const notFound = (what: string): HttpProblem => new HttpProblem(404, 'not-found', `${what} is not here, or not in this workspace.`);
+export const conflict = (message: string): HttpProblem => new HttpProblem(409, 'conflict', message);
+export const invalid = (message: string, field?: string): HttpProblem => new HttpProblem(422, 'invalid', message, field);

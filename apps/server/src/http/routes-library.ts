@@ -1,0 +1,119 @@
+import { randomUUID } from 'node:crypto';
+import { profile } from '@orderly-glyph/core';
+import { routes } from '@orderly-glyph/schema';
+import type { Response } from 'express';
+import { getBlob } from '../db/blobs.js';
+import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity } from '../db/entities.js';
+import { describeCompanion } from '../library/describe.js';
+import { describeDesk } from '../library/desk.js';
+import { findFaces, getFace, listFamilies } from '../library/library.js';
+import { FaceLines } from '../library/lines.js';
+import { listLicenses, removeLicense, saveLicense } from '../licenses/licenses.js';
+import { createDelivery, describeDelivery, removeInstall } from '../places/deliveries.js';
+import { writeKit } from '../places/kit.js';
+import { checkFaces, describePlaces, findPlace, mediaType } from '../places/places.js';
+import type { App } from './context.js';
+import { conflict, invalid, notFound } from './problem.js';
+import { bind, type Bound } from './serve.js';
+
+/** Received bytes only ever leave as a download: a browser must not show an uploaded page or drawing as ours. */
+function attach(response: Response, name: string, bytes: Uint8Array, type = 'application/octet-stream'): void {
+  response.setHeader('Content-Type', type);
+  response.setHeader('Content-Disposition', `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`);
+  response.setHeader('Content-Security-Policy', "sandbox; default-src 'none'");
+  response.setHeader('Cache-Control', 'private, no-store');
+  response.end(Buffer.from(bytes));
+}
+
+const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+
+export function libraryRoutes(app: App): Bound[] {
+  const { db } = app;
+  const lines = new FaceLines(db, app.compute);
+
+  const companionOf = async (workspaceId: string, id: string) => {
+    const row = await db.getRepository(CompanionEntity).findOneBy({ id, workspaceId });
+    if (!row) throw notFound('This companion');
+    return { row, bundle: (await db.getRepository(Bundle).findOneByOrFail({ id: row.bundleId })).name };
+  };
+
+  const proofTexts = async (workspaceId: string) => (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(({ language, label, text }) => ({ language, label, text }));
+
+  return [
+    bind(app, routes.getDesk, ({ who }) => describeDesk(db, who.workspaceId)),
+    bind(app, routes.getProofTexts, ({ who }) => proofTexts(who.workspaceId)),
+    bind(app, routes.setProofTexts, async ({ who, body }) => {
+      await db.transaction(async (manager) => {
+        const repository = manager.getRepository(ProofTextEntity);
+        await repository.delete({ workspaceId: who.workspaceId });
+        if (body.length > 0) await repository.insert(body.map((t, position) => ({ id: randomUUID(), workspaceId: who.workspaceId, position, ...t })));
+      });
+      return proofTexts(who.workspaceId);
+    }),
+    bind(app, routes.listFamilies, ({ who }) => listFamilies(db, who.workspaceId)),
+    bind(app, routes.getFace, ({ who, params }) => getFace(db, who.workspaceId, params.faceId)),
+    bind(app, routes.getFaceLine, async ({ who, params, query, response }) => {
+      const data = await lines.line(who.workspaceId, params.faceId, query.text);
+      response.setHeader('Content-Type', 'font/sfnt');
+      // With the file's revision in the address the answer can never change.
+      response.setHeader('Cache-Control', query.rev ? 'private, max-age=31536000, immutable' : 'private, no-cache');
+      response.end(Buffer.from(data));
+    }),
+    bind(app, routes.downloadFile, async ({ who, params, response }) => {
+      const file = await db.getRepository(FileEntity).findOneBy({ id: params.fileId, workspaceId: who.workspaceId });
+      if (!file) throw notFound('This file');
+      attach(response, file.name, await getBlob(db.manager, who.workspaceId, file.sha256), mediaType(file.format));
+    }),
+    bind(app, routes.readCompanion, async ({ who, params }) => {
+      const { row, bundle } = await companionOf(who.workspaceId, params.companionId);
+      return { companion: describeCompanion(row, bundle), text: row.content };
+    }),
+    bind(app, routes.downloadCompanion, async ({ who, params, response }) => {
+      const { row } = await companionOf(who.workspaceId, params.companionId);
+      attach(response, row.name.split('/').pop()!, await getBlob(db.manager, who.workspaceId, row.sha256));
+    }),
+
+    bind(app, routes.listLicenses, ({ who }) => listLicenses(db, who.workspaceId)),
+    bind(app, routes.createLicense, ({ who, body }) => saveLicense(db, who, body, null)),
+    bind(app, routes.changeLicense, ({ who, params, body }) => saveLicense(db, who, body, params.licenseId)),
+    bind(app, routes.removeLicense, async ({ who, params }) => {
+      await removeLicense(db, who.workspaceId, params.licenseId);
+      return { ok: true as const };
+    }),
+
+    bind(app, routes.listPlaces, async ({ who }) => describePlaces(db, who.workspaceId, await db.getRepository(PlaceEntity).find({ where: { workspaceId: who.workspaceId }, order: { createdAt: 'ASC' } }))),
+    bind(app, routes.createPlace, async ({ who, body }) => {
+      if (!profile(body.profileId)) throw invalid('There is no such kind of place.', 'profileId');
+      const id = randomUUID();
+      await db.getRepository(PlaceEntity).insert({ id, workspaceId: who.workspaceId, name: body.name, profileId: body.profileId, address: body.address.replace(/\/+$/, ''), siteKey: body.key, createdAt: new Date() });
+      return (await describePlaces(db, who.workspaceId, [await findPlace(db, who.workspaceId, id)]))[0]!;
+    }),
+    bind(app, routes.removePlace, async ({ who, params }) => {
+      const place = await findPlace(db, who.workspaceId, params.placeId);
+      const [{ count }] = (await db.query('SELECT COUNT(*) AS count FROM delivery WHERE place_id = ?', [place.id])) as [{ count: number }];
+      if (Number(count) > 0) throw conflict('Faces were delivered there, and the statements made for that are kept. The place stays on record.');
+      await db.getRepository(PlaceEntity).delete({ id: place.id });
+      return { ok: true as const };
+    }),
+    bind(app, routes.checkForPlace, async ({ who, params, body }) => checkFaces(db, app.compute, who.workspaceId, await findPlace(db, who.workspaceId, params.placeId), body.faceIds, body.convertTo)),
+    bind(app, routes.createDelivery, async ({ who, body }) => {
+      const id = await createDelivery(db, app.compute, who, body);
+      app.jobs.nudge();
+      return describeDelivery(db, who.workspaceId, id);
+    }),
+    bind(app, routes.getDelivery, ({ who, params }) => describeDelivery(db, who.workspaceId, params.deliveryId)),
+    bind(app, routes.removeInstall, async ({ who, params }) => {
+      await removeInstall(db, who.workspaceId, params.installId);
+      return { ok: true as const };
+    }),
+    bind(app, routes.getKit, async ({ who, query, response }) => {
+      const ids = query.faces.split(',').filter(Boolean);
+      if (ids.length === 0 || ids.length > 100 || ids.some((id) => !uuid.test(id))) throw invalid('Name between 1 and 100 faces for the kit.', 'faces');
+      const faces = await findFaces(db, who.workspaceId, ids);
+      const name = faces.length === 1 ? faces[0]!.familyName : 'web-kit';
+      response.setHeader('Content-Type', 'application/zip');
+      response.setHeader('Content-Disposition', `attachment; filename="${name.replace(/[^A-Za-z0-9]+/g, '-')}-web-kit.zip"`.replace('web-kit-web-kit', 'web-kit'));
+      await writeKit(db, app.compute, who.workspaceId, ids, (await proofTexts(who.workspaceId))[0]?.text ?? null, response);
+    }),
+  ];
+}

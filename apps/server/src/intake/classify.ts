@@ -1,0 +1,81 @@
+import { detectFormat } from '@orderly-glyph/core';
+import type { CompanionKind } from '../db/entities.js';
+
+export type Sorted =
+  | { as: 'font' }
+  | { as: 'zip' }
+  | { as: 'companion'; kind: CompanionKind; text: string | null }
+  | { as: 'set-aside'; reason: string }
+  | { as: 'refused'; reason: string };
+
+const MAX_TEXT = 2 * 1024 * 1024;
+
+function startsWith(bytes: Uint8Array, ...values: number[]): boolean {
+  return values.every((value, i) => bytes[i] === value);
+}
+
+const ascii = (bytes: Uint8Array, start: number, length: number): string => String.fromCharCode(...bytes.subarray(start, start + length));
+
+function isPicture(bytes: Uint8Array): boolean {
+  return (
+    startsWith(bytes, 0x89, 0x50, 0x4e, 0x47) ||
+    startsWith(bytes, 0xff, 0xd8, 0xff) ||
+    ascii(bytes, 0, 4) === 'GIF8' ||
+    (ascii(bytes, 0, 4) === 'RIFF' && ascii(bytes, 8, 4) === 'WEBP') ||
+    startsWith(bytes, 0x49, 0x49, 0x2a, 0) ||
+    startsWith(bytes, 0x4d, 0x4d, 0, 0x2a) ||
+    ascii(bytes, 0, 4) === '8BPS'
+  );
+}
+
+/** Text in UTF-8, UTF-16 with a byte order mark, or else a one-byte encoding; null for anything with binary in it. */
+export function decodeText(bytes: Uint8Array): string | null {
+  if (bytes.length > MAX_TEXT) return null;
+  const clean = (text: string): string | null => (/[\0-\x08\x0e-\x1a\x1c-\x1f]/.test(text) ? null : text);
+  if (startsWith(bytes, 0xff, 0xfe)) return clean(new TextDecoder('utf-16le').decode(bytes));
+  if (startsWith(bytes, 0xfe, 0xff)) return clean(new TextDecoder('utf-16be').decode(bytes));
+  try {
+    return clean(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+  } catch {
+    return clean(new TextDecoder('windows-1252').decode(bytes));
+  }
+}
+
+/** What a text is, by what it says. */
+function textKind(text: string, path: string): CompanionKind {
+  const head = text.slice(0, 20_000);
+  const name = path.toLowerCase();
+  if (/^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)?(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(head)) return 'picture';
+  if (/\b(invoice|receipt|order (number|no\.?)|amount paid|total paid)\b/i.test(head) && /\d/.test(head)) return 'receipt';
+  if (/\b(licen[cs]e|licen[cs]ed|end.user|copyright holder|terms of use|permission is hereby|personal use|commercial use)\b/i.test(head) && !/^\s*[@.#\w-]+\s*\{/.test(head) && !/^\s*<(!doctype|html)/i.test(head)) return 'terms';
+  if (/readme|read[ _-]?me|liesmich/.test(name) || /\bthank(s| you) for (downloading|buying|purchas)/i.test(head)) return 'readme';
+  return 'other';
+}
+
+/**
+ * Sorts one file by its content. The name only serves to say that something which calls itself a font is none,
+ * and to spot what operating systems leave in archives.
+ */
+export function classify(bytes: Uint8Array, path: string): Sorted {
+  const name = path.split('/').pop() ?? path;
+  if (/(^|\/)__MACOSX\//.test(path) || startsWith(bytes, 0x00, 0x05, 0x16, 0x07)) return { as: 'set-aside', reason: 'A resource fork that macOS leaves in archives. It holds nothing you need.' };
+  if (/^(\.DS_Store|Thumbs\.db|ehthumbs\.db|desktop\.ini|\.localized)$/i.test(name)) return { as: 'set-aside', reason: 'A thumbnail or folder setting of an operating system. It holds nothing you need.' };
+  if (bytes.length === 0) return { as: 'refused', reason: 'The file is empty. Ask whoever sent it to send it again.' };
+  if (detectFormat(bytes) !== null) return { as: 'font' };
+  const claimsFont = /\.(ttf|otf|ttc|otc|woff2?)$/i.test(name);
+  if (startsWith(bytes, 0x50, 0x4b, 3, 4) || startsWith(bytes, 0x50, 0x4b, 5, 6)) {
+    // Office documents are ZIPs whose first entry says so.
+    if (/^(\[Content_Types\]\.xml|mimetype|word\/|_rels\/)/.test(ascii(bytes, 30, 24))) return { as: 'companion', kind: 'document', text: null };
+    return { as: 'zip' };
+  }
+  if (isPicture(bytes)) return claimsFont ? { as: 'refused', reason: 'This is a picture, not a font, whatever its name says.' } : { as: 'companion', kind: 'picture', text: null };
+  if (ascii(bytes, 0, 5) === '%PDF-') return { as: 'companion', kind: 'document', text: null };
+  if (/^(Rar!|7z\xbc\xaf)/.test(ascii(bytes, 0, 4)) || startsWith(bytes, 0x1f, 0x8b)) return { as: 'refused', reason: 'This is an archive of a kind we do not open. Unpack it and bring in the folder, or pack it as a ZIP.' };
+  const text = decodeText(bytes);
+  if (text !== null) {
+    if (claimsFont) return { as: 'refused', reason: 'This is text, not a font, whatever its name says. Perhaps a web page was saved instead of the file.' };
+    return { as: 'companion', kind: textKind(text, path), text };
+  }
+  if (claimsFont) return { as: 'refused', reason: 'This is not a font file, whatever its name says: it starts like no format we know.' };
+  return { as: 'refused', reason: 'This is neither a font nor a text, document or picture, so there is nothing to do with it here.' };
+}

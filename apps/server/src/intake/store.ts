@@ -1,0 +1,112 @@
+import { randomUUID } from 'node:crypto';
+import { FACTS_VERSION, faceKey, familyName, leadOrder, nameKey, styleName, type FaceFacts, type FileFacts, type Recognition } from '@orderly-glyph/core';
+import type { EntityManager } from 'typeorm';
+import { putBlob } from '../db/blobs.js';
+import { BundleFile, CompanionEntity, FaceEntity, FaceFile, FamilyEntity, FileEntity, type CompanionKind, type FaceRow } from '../db/entities.js';
+
+/** What became of an item, to be written in the same transaction as what it brought. */
+export interface Outcome {
+  state: 'added' | 'already-here' | 'companion' | 'set-aside' | 'refused';
+  reason: string;
+  faceId?: string;
+  companionId?: string;
+}
+
+export interface Incoming {
+  workspaceId: string;
+  bundleId: string;
+  path: string;
+  sha256: string;
+  bytes: Uint8Array;
+}
+
+const fileName = (path: string): string => path.split('/').pop() ?? path;
+
+/** Stores a font's bytes, file, faces and families; folds the same face in another container into one. */
+export async function storeFont(manager: EntityManager, incoming: Incoming, facts: FileFacts): Promise<Outcome> {
+  const { workspaceId, bundleId, sha256 } = incoming;
+  const files = manager.getRepository(FileEntity);
+  const known = await files.findOneBy({ workspaceId, sha256 });
+  if (known) {
+    await linkBundle(manager, workspaceId, bundleId, known.id);
+    const face = await manager.getRepository(FaceFile).findOneBy({ fileId: known.id });
+    return { state: 'already-here', reason: `The same file is here already, as ${known.name}.`, ...(face ? { faceId: face.faceId } : {}) };
+  }
+  await putBlob(manager, workspaceId, sha256, incoming.bytes);
+  const fileId = randomUUID();
+  await files.insert({ id: fileId, workspaceId, sha256, name: fileName(incoming.path), format: facts.format, bytes: incoming.bytes.length, createdAt: new Date() });
+  await linkBundle(manager, workspaceId, bundleId, fileId);
+  const notes: string[] = [];
+  let first: string | undefined;
+  for (const face of facts.faces) {
+    const { faceId, note } = await storeFace(manager, incoming, fileId, face);
+    first ??= faceId;
+    if (note) notes.push(note);
+    const worst = face.findings.find((f) => f.severity === 'blocks');
+    if (worst) notes.push(worst.message);
+  }
+  if (facts.faces.length > 1) notes.unshift(`A collection of ${facts.faces.length} faces.`);
+  return { state: 'added', reason: notes.join(' ').slice(0, 1000), ...(first ? { faceId: first } : {}) };
+}
+
+async function linkBundle(manager: EntityManager, workspaceId: string, bundleId: string, fileId: string): Promise<void> {
+  const links = manager.getRepository(BundleFile);
+  if (!(await links.existsBy({ bundleId, fileId }))) await links.insert({ bundleId, fileId, workspaceId });
+}
+
+async function storeFace(manager: EntityManager, { workspaceId, path }: Incoming, fileId: string, facts: FaceFacts): Promise<{ faceId: string; note: string | null }> {
+  const faces = manager.getRepository(FaceEntity);
+  const key = faceKey(facts, fileName(path));
+  const existing = await faces.findOneBy({ workspaceId, faceKey: key });
+  const faceFileId = randomUUID();
+  const link = { id: faceFileId, workspaceId, fileId, faceIndex: facts.index, codePoints: facts.codePoints, facts, factsVersion: FACTS_VERSION };
+  if (existing) {
+    await manager.getRepository(FaceFile).insert({ ...link, faceId: existing.id });
+    return { faceId: existing.id, note: await chooseLead(manager, existing, faceFileId) };
+  }
+  const face: FaceRow = {
+    id: randomUUID(),
+    workspaceId,
+    familyId: await familyFor(manager, workspaceId, familyName(facts, fileName(path)).slice(0, 255)),
+    faceKey: key,
+    style: styleName(facts).slice(0, 255),
+    weightClass: facts.weightClass,
+    widthClass: facts.widthClass,
+    italic: facts.italic || facts.oblique,
+    leadId: faceFileId,
+    createdAt: new Date(),
+  };
+  await faces.insert(face);
+  await manager.getRepository(FaceFile).insert({ ...link, faceId: face.id });
+  return { faceId: face.id, note: null };
+}
+
+async function familyFor(manager: EntityManager, workspaceId: string, name: string): Promise<string> {
+  const families = manager.getRepository(FamilyEntity);
+  const key = nameKey(name).slice(0, 190);
+  const known = await families.findOneBy({ workspaceId, nameKey: key });
+  if (known) return known.id;
+  const id = randomUUID();
+  await families.insert({ id, workspaceId, name, nameKey: key, createdAt: new Date() });
+  return id;
+}
+
+/** Picks the leading file anew and says in a sentence how the face now stands. */
+async function chooseLead(manager: EntityManager, face: FaceRow, newcomer: string): Promise<string> {
+  const rows = (await manager.query(`SELECT ff.id, ff.code_points AS codePoints, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.face_id = ? ORDER BY f.created_at`, [face.id])) as { id: string; codePoints: number; format: 'otf' | 'ttf' | 'ttc' | 'woff' | 'woff2' }[];
+  const lead = [...rows].sort(leadOrder)[0]!;
+  if (lead.id !== face.leadId) await manager.getRepository(FaceEntity).update({ id: face.id }, { leadId: lead.id });
+  return lead.id === newcomer ? `The same face as a file already here; this ${lead.format.toUpperCase()} now leads.` : `The same face as a file already here; the ${lead.format.toUpperCase()} leads and this one is kept beside it.`;
+}
+
+export async function storeCompanion(manager: EntityManager, incoming: Incoming, kind: CompanionKind, text: string | null, recognition: Recognition | null): Promise<Outcome> {
+  const { workspaceId, bundleId, sha256 } = incoming;
+  const companions = manager.getRepository(CompanionEntity);
+  const known = await companions.findOneBy({ bundleId, sha256 });
+  if (known) return { state: 'companion', reason: 'The same as another file of this bundle; kept once.', companionId: known.id };
+  await putBlob(manager, workspaceId, sha256, incoming.bytes);
+  const id = randomUUID();
+  await companions.insert({ id, workspaceId, bundleId, sha256, name: incoming.path, kind, bytes: incoming.bytes.length, content: text, recognition });
+  const words = { terms: 'Terms', receipt: 'A receipt', readme: 'A note from the maker', picture: 'A picture', document: 'A document; its text is not read yet', other: 'Kept with the faces it came with' }[kind];
+  return { state: 'companion', reason: recognition ? `${words}: ${recognition.name}.` : `${words}.`, companionId: id };
+}

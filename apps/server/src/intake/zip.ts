@@ -1,0 +1,118 @@
+import yauzl from 'yauzl';
+import { MAX_BUNDLE, MAX_FILE } from './receive.js';
+
+export const MAX_ENTRIES = 5000;
+/** Real fonts and texts deflate to a tenth at most; a thousandfold is an attack. */
+const MAX_RATIO = 300;
+
+export class ZipRefused extends Error {}
+
+export interface ZipEntry {
+  index: number;
+  path: string;
+  bytes: number;
+  /** Why this entry cannot be taken out, or null. */
+  refusal: string | null;
+}
+
+interface OpenZip {
+  entries: ZipEntry[];
+  /** @throws ZipRefused when the entry is damaged. */
+  read(index: number): Promise<Uint8Array>;
+  close(): void;
+}
+
+type Source = { path: string } | { buffer: Buffer };
+
+function openSource(source: Source): Promise<yauzl.ZipFile> {
+  const options = { lazyEntries: true, autoClose: false, strictFileNames: false, validateEntrySizes: true, decodeStrings: true };
+  return new Promise((resolve, reject) => {
+    const done = (error: Error | null, zip?: yauzl.ZipFile): void => (error || !zip ? reject(broken()) : resolve(zip));
+    if ('path' in source) yauzl.open(source.path, options, done);
+    else yauzl.fromBuffer(source.buffer, options, done);
+  });
+}
+
+const broken = (): ZipRefused => new ZipRefused('The archive is broken or was cut short, so it cannot be opened. Download it again.');
+
+/** Path tricks: leaving the archive's folder, absolute paths, drives. */
+function pathRefusal(path: string): string | null {
+  if (/^([A-Za-z]:|\/|\\)/.test(path) || path.split(/[\\/]/).includes('..')) return 'Its path points outside the archive, as harmful archives do. It was not taken out.';
+  return null;
+}
+
+function entryRefusal(entry: yauzl.Entry): string | null {
+  if ((entry.generalPurposeBitFlag & 1) !== 0) return 'It is locked with a password. Unlock the archive and bring in the files.';
+  if (entry.compressionMethod !== 0 && entry.compressionMethod !== 8) return 'It is packed in a way we do not open. Unpack the archive and bring in the files.';
+  if (entry.uncompressedSize > MAX_FILE) return 'It is larger than 100 MiB, which is the most one file may be.';
+  if (entry.uncompressedSize > 1024 * 1024 && entry.uncompressedSize > MAX_RATIO * Math.max(1, entry.compressedSize)) return 'It would grow more than 300-fold when unpacked, as harmful archives do. It was not taken out.';
+  return null;
+}
+
+/** Lists an archive. @throws ZipRefused with the sentence to show when it cannot be opened or is over a limit. */
+export async function openZip(source: Source): Promise<OpenZip> {
+  const zip = await openSource(source);
+  if (zip.entryCount > MAX_ENTRIES) {
+    zip.close();
+    throw new ZipRefused(`The archive holds ${zip.entryCount.toLocaleString('en-US')} files; 5,000 is the most one bundle may hold. Bring it in in parts.`);
+  }
+  const raw: yauzl.Entry[] = [];
+  try {
+    await new Promise<void>((resolve, reject) => {
+      zip.on('entry', (entry: yauzl.Entry) => {
+        raw.push(entry);
+        zip.readEntry();
+      });
+      zip.on('end', () => resolve());
+      zip.on('error', () => reject(broken()));
+      zip.readEntry();
+    });
+    let total = 0;
+    for (const entry of raw) total += entry.uncompressedSize;
+    if (total > MAX_BUNDLE) throw new ZipRefused('Unpacked, the archive would be larger than 500 MiB, which is the most one bundle may be. Bring it in in parts.');
+  } catch (error) {
+    zip.close();
+    throw error;
+  }
+  const files = raw.map((entry, index) => ({ entry, index })).filter(({ entry }) => !/[\\/]$/.test(entry.fileName));
+  const entries = files.map(({ entry, index }) => ({ index, path: entry.fileName.replace(/\\/g, '/').replace(/[\p{Cc}]/gu, '').slice(0, 900), bytes: entry.uncompressedSize, refusal: pathRefusal(entry.fileName) ?? entryRefusal(entry) }));
+  if (entries.length > 0 && entries.every((e) => e.refusal?.includes('password'))) {
+    zip.close();
+    throw new ZipRefused('The archive is locked with a password. Unlock it and bring in the files, or ask the seller for one without.');
+  }
+  return {
+    entries,
+    read: (index) => readEntry(zip, raw[index]!),
+    close: () => zip.close(),
+  };
+}
+
+function readEntry(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Uint8Array> {
+  const damaged = (): ZipRefused => new ZipRefused('It is damaged inside the archive and cannot be taken out. Download the archive again.');
+  return new Promise((resolve, reject) => {
+    zip.openReadStream(entry, (error, stream) => {
+      if (error || !stream) return reject(damaged());
+      const parts: Buffer[] = [];
+      stream.on('data', (part: Buffer) => parts.push(part));
+      stream.on('end', () => {
+        const data = Buffer.concat(parts);
+        if (crc32(data) !== entry.crc32) reject(damaged());
+        else resolve(data);
+      });
+      stream.on('error', () => reject(damaged()));
+    });
+  });
+}
+
+const TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
+  let c = n;
+  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
+  return c >>> 0;
+});
+
+/** CRC-32 (ISO 3309), which yauzl leaves to its caller. */
+function crc32(data: Uint8Array): number {
+  let c = 0xffffffff;
+  for (const byte of data) c = TABLE[(c ^ byte) & 0xff]! ^ (c >>> 8);
+  return (c ^ 0xffffffff) >>> 0;
+}

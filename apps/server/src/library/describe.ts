@@ -1,0 +1,90 @@
+import { familyName, formatRuns, recogniseMention, styleName, USES, verdict, type FaceFacts, type LicenseRecord, type Verdict } from '@orderly-glyph/core';
+import type { Companion, Face, FaceLine, Suggestion } from '@orderly-glyph/schema';
+import type { CompanionRow, LicenseRow } from '../db/entities.js';
+
+/** Today as an ISO day, where the server stands. */
+export const today = (): string => new Date().toLocaleDateString('sv-SE');
+
+export function describeCompanion(row: Pick<CompanionRow, 'id' | 'name' | 'kind' | 'bytes' | 'content'>, bundle: string): Companion {
+  return { id: row.id, name: row.name, kind: row.kind, bytes: row.bytes, bundle, readable: row.content !== null };
+}
+
+export function licenseRecord(row: LicenseRow): LicenseRecord {
+  return { id: row.id, name: row.name, kind: row.kind, spdxId: row.spdxId, confirmed: Boolean(row.confirmed), uses: row.uses, startsOn: row.startsOn, endsOn: row.endsOn };
+}
+
+export function allVerdicts(licenses: readonly LicenseRow[], facts: FaceFacts): Verdict[] {
+  const records = licenses.map(licenseRecord);
+  return USES.map((use) => verdict(use, records, facts.embedding, today()));
+}
+
+/** Opens with the companion texts, which are stronger than what the font says of itself. */
+export function suggestionsFor(companions: readonly CompanionRow[], facts: FaceFacts): Suggestion[] {
+  const out = new Map<string, Suggestion>();
+  for (const c of companions) {
+    if (!c.recognition || out.has(c.recognition.spdxId)) continue;
+    out.set(c.recognition.spdxId, { ...c.recognition, companionId: c.id, companionName: c.name });
+  }
+  const mention = recogniseMention([facts.license, facts.licenseUrl, facts.copyright]);
+  if (mention && !out.has(mention.spdxId)) out.set(mention.spdxId, { ...mention, companionId: null, companionName: null });
+  return [...out.values()];
+}
+
+/** Names as the margin lists them, in words of the specification. */
+export function nameList(facts: FaceFacts): Record<string, string> {
+  const list: [string, string | null][] = [
+    ['Full name', facts.fullName],
+    ['PostScript name', facts.postScriptName],
+    ['Designer', facts.designer],
+    ['Manufacturer', facts.manufacturer],
+    ['Copyright', facts.copyright],
+    ['Trademark', facts.trademark],
+    ['Description', facts.description],
+    ['License', facts.license],
+    ['License address', facts.licenseUrl],
+    ['Vendor address', facts.vendorUrl],
+    ['Designer address', facts.designerUrl],
+  ];
+  return Object.fromEntries(list.filter((entry): entry is [string, string] => entry[1] !== null).map(([k, v]) => [k, v.slice(0, 4000)]));
+}
+
+export function faceFields(facts: FaceFacts, fileName: string): Omit<Face, 'id' | 'familyId' | 'files' | 'companions' | 'licenses' | 'suggestions' | 'verdicts' | 'installs'> {
+  return {
+    family: familyName(facts, fileName),
+    style: styleName(facts),
+    names: nameList(facts),
+    version: facts.version,
+    vendor: facts.vendor,
+    weightClass: facts.weightClass,
+    widthClass: facts.widthClass,
+    slope: facts.oblique ? 'oblique' : facts.italic ? 'italic' : 'upright',
+    italicAngle: facts.italicAngle,
+    monospaced: facts.monospaced,
+    outlines: facts.outlines,
+    unitsPerEm: facts.unitsPerEm,
+    ascender: facts.ascender,
+    descender: facts.descender,
+    lineGap: facts.lineGap,
+    xHeight: facts.xHeight,
+    capHeight: facts.capHeight,
+    heightsMeasured: facts.heightsMeasured,
+    glyphCount: facts.glyphCount,
+    codePoints: facts.codePoints,
+    ranges: formatRuns(facts.runs),
+    embedding: facts.embedding,
+    color: facts.color,
+    axes: facts.axes,
+    instances: facts.instances.map((i) => i.name ?? i.coordinates.join(', ')),
+    features: facts.features,
+    layoutScripts: facts.layoutScripts,
+    findings: facts.findings,
+  };
+}
+
+export function blockedBy(facts: FaceFacts): string | null {
+  return facts.findings.find((f) => f.severity === 'blocks')?.message ?? null;
+}
+
+export function lineFields(facts: FaceFacts): Pick<FaceLine, 'runs' | 'ascender' | 'descender' | 'unitsPerEm' | 'variable' | 'blocked'> {
+  return { runs: facts.runs, ascender: facts.ascender, descender: facts.descender, unitsPerEm: facts.unitsPerEm, variable: facts.axes.length > 0, blocked: blockedBy(facts) };
+}

@@ -1,0 +1,158 @@
+import { inRuns, USES, type Answer, type FaceFacts, type FontFormat } from '@orderly-glyph/core';
+import type { Face, Family, Install } from '@orderly-glyph/schema';
+import { In, type DataSource } from 'typeorm';
+import { CompanionEntity, LicenseEntity, LicenseFace, type CompanionRow, type LicenseRow } from '../db/entities.js';
+import { notFound } from '../http/problem.js';
+import { describeLicenses } from '../licenses/licenses.js';
+import { allVerdicts, describeCompanion, faceFields, lineFields, suggestionsFor } from './describe.js';
+
+/** A face with its leading file, as most questions need it. */
+export interface LeadRow {
+  faceId: string;
+  familyId: string;
+  familyName: string;
+  familyAt: Date;
+  style: string;
+  weightClass: number;
+  widthClass: number;
+  italic: number;
+  fileId: string;
+  fileName: string;
+  sha256: string;
+  format: FontFormat;
+  bytes: number;
+  faceIndex: number;
+  facts: FaceFacts;
+}
+
+const LEAD_SQL = `SELECT face.id AS faceId, face.family_id AS familyId, family.name AS familyName, family.created_at AS familyAt, face.style, face.weight_class AS weightClass, face.width_class AS widthClass, face.italic,
+  f.id AS fileId, f.name AS fileName, f.sha256, f.format, f.bytes, ff.face_index AS faceIndex, ff.facts
+  FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id WHERE face.workspace_id = ?`;
+
+async function leads(db: DataSource, sql: string, values: unknown[]): Promise<LeadRow[]> {
+  const rows = (await db.query(sql, values)) as (Omit<LeadRow, 'facts'> & { facts: string })[];
+  return rows.map((row) => ({ ...row, facts: JSON.parse(row.facts) as FaceFacts }));
+}
+
+/** @throws HttpProblem 404 when one of the faces is not in the workspace. */
+export async function findFaces(db: DataSource, workspaceId: string, faceIds: readonly string[]): Promise<LeadRow[]> {
+  if (faceIds.length === 0) return [];
+  const rows = await leads(db, `${LEAD_SQL} AND face.id IN (?)`, [workspaceId, faceIds]);
+  return faceIds.map((id) => {
+    const row = rows.find((r) => r.faceId === id);
+    if (!row) throw notFound('This face');
+    return row;
+  });
+}
+
+export async function licensesOf(db: DataSource, workspaceId: string, faceIds: readonly string[]): Promise<Map<string, LicenseRow[]>> {
+  const out = new Map<string, LicenseRow[]>();
+  if (faceIds.length === 0) return out;
+  const links = await db.getRepository(LicenseFace).findBy({ workspaceId, faceId: In([...faceIds]) });
+  const licenses = (await db.getRepository(LicenseEntity).findBy({ workspaceId })).filter((l) => l.removedAt === null);
+  const byId = new Map(licenses.map((l) => [l.id, l]));
+  for (const link of links) {
+    const license = byId.get(link.licenseId);
+    if (license) out.set(link.faceId, [...(out.get(link.faceId) ?? []), license]);
+  }
+  return out;
+}
+
+/** Companions of the bundles that brought any file of the faces. */
+export async function companionsOf(db: DataSource, workspaceId: string, faceIds: readonly string[]): Promise<Map<string, { row: CompanionRow; bundle: string }[]>> {
+  const out = new Map<string, { row: CompanionRow; bundle: string }[]>();
+  if (faceIds.length === 0) return out;
+  const links = (await db.query(
+    `SELECT DISTINCT ff.face_id AS faceId, c.id, b.name AS bundle FROM face_file ff JOIN bundle_file bf ON bf.file_id = ff.file_id JOIN bundle b ON b.id = bf.bundle_id JOIN companion c ON c.bundle_id = b.id
+     WHERE ff.workspace_id = ? AND ff.face_id IN (?) ORDER BY c.kind = 'terms' DESC, c.name`,
+    [workspaceId, faceIds],
+  )) as { faceId: string; id: string; bundle: string }[];
+  const rows = links.length === 0 ? [] : await db.getRepository(CompanionEntity).findBy({ workspaceId, id: In([...new Set(links.map((l) => l.id))]) });
+  const byId = new Map(rows.map((r) => [r.id, r]));
+  for (const link of links) out.set(link.faceId, [...(out.get(link.faceId) ?? []), { row: byId.get(link.id)!, bundle: link.bundle }]);
+  return out;
+}
+
+export async function installsWhere(db: DataSource, workspaceId: string, column: 'place_id' | 'face_id', ids: readonly string[]): Promise<Install[]> {
+  if (ids.length === 0) return [];
+  const rows = (await db.query(
+    `SELECT i.id, i.face_id AS faceId, CONCAT(family.name, ' ', face.style) AS face, i.place_id AS placeId, p.name AS place, i.format, i.bytes, i.version, CONCAT(p.address, '/fonts/', i.remote_name) AS address, i.installed_at AS installedAt, i.installed_by AS installedBy
+     FROM install i JOIN place p ON p.id = i.place_id JOIN face ON face.id = i.face_id JOIN family ON family.id = face.family_id WHERE i.workspace_id = ? AND i.removed_at IS NULL AND i.${column} IN (?) ORDER BY i.installed_at DESC`,
+    [workspaceId, ids],
+  )) as (Omit<Install, 'installedAt'> & { installedAt: Date })[];
+  return rows.map((r) => ({ ...r, installedAt: r.installedAt.toISOString() }));
+}
+
+/** A few letters that stand for a script; a first answer until languages are judged one by one. */
+const SCRIPT_SIGNS: readonly [string, string][] = [
+  ['Latin', 'aegnotxzAGR'], ['Greek', 'αβγδωΩΣ'], ['Cyrillic', 'абвжщяЖЯ'], ['Vietnamese', 'ăâđêôơưạếữỹ'], ['Arabic', 'ابتجدرسعقكلمنهوي'], ['Devanagari', 'अआकखगजटडतदनपबमयरलवशसहािीे्'],
+  ['Hebrew', 'אבגדהוזחטילמנ'], ['Thai', 'กขคงจชดตนบปมยรลวสหอ'], ['Armenian', 'աբգդեզէըթ'], ['Georgian', 'აბგდევზთ'], ['Bengali', 'অআকখগচজটডতদনপ'], ['Tamil', 'அஆகஙசஞடணதந'], ['Hangul', '가나다라마'], ['Kana', 'あいうえおアイウエオ'], ['Han', '的一是不了人我在有他'],
+];
+
+export function scriptsWritten(runs: readonly number[]): string[] {
+  return SCRIPT_SIGNS.filter(([, signs]) => [...signs].every((c) => inRuns(runs, c.codePointAt(0)!))).map(([name]) => name);
+}
+
+/** Which face stands for its family: upright, nearest to regular weight and normal width. */
+function standsFor(a: LeadRow, b: LeadRow): number {
+  const distance = (r: LeadRow): number => (r.italic ? 10_000 : 0) + Math.abs(r.weightClass - 400) + 200 * Math.abs(r.widthClass - 5) + (/caption|display|subhead|smtext/i.test(r.style) ? 1 : 0);
+  return distance(a) - distance(b) || a.style.localeCompare(b.style);
+}
+
+/** The whole library, a family a line, by name. */
+export async function listFamilies(db: DataSource, workspaceId: string): Promise<Family[]> {
+  const rows = await leads(db, LEAD_SQL, [workspaceId]);
+  const ids = rows.map((r) => r.faceId);
+  const licenses = await licensesOf(db, workspaceId, ids);
+  const formats = new Map<string, Set<FontFormat>>();
+  for (const row of (await db.query('SELECT ff.face_id AS faceId, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ?', [workspaceId])) as { faceId: string; format: FontFormat }[])
+    formats.set(row.faceId, (formats.get(row.faceId) ?? new Set()).add(row.format));
+  const places = new Map<string, Set<string>>();
+  for (const row of (await db.query('SELECT DISTINCT i.face_id AS faceId, p.name FROM install i JOIN place p ON p.id = i.place_id WHERE i.workspace_id = ? AND i.removed_at IS NULL', [workspaceId])) as { faceId: string; name: string }[])
+    places.set(row.faceId, (places.get(row.faceId) ?? new Set()).add(row.name));
+  const families = new Map<string, LeadRow[]>();
+  for (const row of rows) families.set(row.familyId, [...(families.get(row.familyId) ?? []), row]);
+  return [...families.values()]
+    .map((members) => {
+      const lead = [...members].sort(standsFor)[0]!;
+      const of = licenses.get(lead.faceId) ?? [];
+      return {
+        id: lead.familyId,
+        name: lead.familyName,
+        leadFaceId: lead.faceId,
+        faces: members
+          .sort((a, b) => a.widthClass - b.widthClass || a.weightClass - b.weightClass || a.italic - b.italic || a.style.localeCompare(b.style))
+          .map((m) => ({ id: m.faceId, familyId: m.familyId, style: m.style, weightClass: m.weightClass, widthClass: m.widthClass, italic: Boolean(m.italic), formats: [...(formats.get(m.faceId) ?? [])], revision: m.sha256.slice(0, 16) + m.faceIndex, ...lineFields(m.facts) })),
+        scripts: scriptsWritten(lead.facts.runs),
+        verdicts: Object.fromEntries(allVerdicts(of, lead.facts).map((v) => [v.use, v.answer])) as Record<(typeof USES)[number], Answer>,
+        licenseName: of[0]?.name ?? null,
+        places: [...new Set(members.flatMap((m) => [...(places.get(m.faceId) ?? [])]))],
+        addedAt: lead.familyAt.toISOString(),
+      };
+    })
+    .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+}
+
+export async function getFace(db: DataSource, workspaceId: string, faceId: string): Promise<Face> {
+  const [lead] = (await findFaces(db, workspaceId, [faceId])) as [LeadRow];
+  const files = (await db.query(
+    'SELECT f.id, f.name, f.format, f.bytes, f.sha256, ff.face_index AS faceIndex, f.created_at AS createdAt FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ? AND ff.face_id = ? ORDER BY f.created_at',
+    [workspaceId, faceId],
+  )) as { id: string; name: string; format: FontFormat; bytes: number; sha256: string; faceIndex: number; createdAt: Date }[];
+  const companions = (await companionsOf(db, workspaceId, [faceId])).get(faceId) ?? [];
+  const licenses = (await licensesOf(db, workspaceId, [faceId])).get(faceId) ?? [];
+  return {
+    id: faceId,
+    familyId: lead.familyId,
+    ...faceFields(lead.facts, lead.fileName),
+    family: lead.familyName,
+    files: files
+      .map((f) => ({ id: f.id, name: f.name, format: f.format, bytes: f.bytes, sha256: f.sha256, leading: f.id === lead.fileId, index: f.faceIndex, addedAt: f.createdAt.toISOString() }))
+      .sort((a, b) => Number(b.leading) - Number(a.leading)),
+    companions: companions.map(({ row, bundle }) => describeCompanion(row, bundle)),
+    licenses: await describeLicenses(db, workspaceId, licenses),
+    suggestions: suggestionsFor(companions.map((c) => c.row), lead.facts),
+    verdicts: allVerdicts(licenses, lead.facts),
+    installs: await installsWhere(db, workspaceId, 'face_id', [faceId]),
+  };
+}

@@ -1,0 +1,48 @@
+import { mkdir, rm } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import { join } from 'node:path';
+import { Compute } from './compute/pool.js';
+import { readConfig } from './config.js';
+import { openDatabase } from './db/data-source.js';
+import { createHttp } from './http/app.js';
+import { intakeWork } from './intake/job.js';
+import { sweepUploads } from './intake/receive.js';
+import { JobRunner } from './jobs/runner.js';
+import { deliveryWork } from './places/deliveries.js';
+
+const config = readConfig(process.env);
+const tempDir = join(config.dataDir, 'tmp', String(config.port));
+await rm(tempDir, { recursive: true, force: true });
+await mkdir(tempDir, { recursive: true });
+const db = await openDatabase(config.db);
+const compute = new Compute(config.workers);
+const jobs = new JobRunner(db, config.jobLease, { intake: intakeWork({ db, compute, tempDir }), delivery: deliveryWork({ db, compute }) });
+await sweepUploads(db);
+const sweeping = setInterval(() => void sweepUploads(db).catch((error: unknown) => console.error('Sweeping uploads failed:', error)), 5 * 60_000);
+
+const server = createServer(createHttp({ config, db, compute, jobs }));
+// A 500 MiB upload over a slow line takes longer than the default five minutes.
+server.requestTimeout = 2 * 3_600_000;
+server.on('error', (error: NodeJS.ErrnoException) => {
+  console.error(error.code === 'EADDRINUSE' ? `Port ${config.port} is taken by another program. Set PORT to a free one and start again.` : error.message);
+  process.exit(1);
+});
+server.listen(config.port, config.host, () => {
+  jobs.start();
+  console.log(`ready http://${config.host}:${config.port}`);
+});
+
+let stopping = false;
+async function stop(): Promise<void> {
+  if (stopping) return;
+  stopping = true;
+  clearInterval(sweeping);
+  server.close();
+  server.closeAllConnections();
+  await jobs.stop();
+  await compute.close();
+  await db.destroy();
+  process.exit(0);
+}
+process.on('SIGINT', () => void stop());
+process.on('SIGTERM', () => void stop());
