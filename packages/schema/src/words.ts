@@ -1,4 +1,4 @@
-import { KIND_WORDS, LICENSE_KINDS, USES, USE_WORDS } from '@orderly-glyph/core';
+import { KIND_WORDS, LICENSE_KINDS, USES, USE_WORDS } from '@orderly-glyph/core/rights';
 import { z } from 'zod';
 
 export { KIND_WORDS, LICENSE_KINDS, USES, USE_WORDS };

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { profile } from '@orderly-glyph/core';
+import { fileBase, profile } from '@orderly-glyph/core';
 import { routes } from '@orderly-glyph/schema';
 import type { Response } from 'express';
 import { getBlob } from '../db/blobs.js';
@@ -11,6 +11,7 @@ import { FaceLines } from '../library/lines.js';
 import { listLicenses, removeLicense, saveLicense } from '../licenses/licenses.js';
 import { createDelivery, describeDelivery, removeInstall } from '../places/deliveries.js';
 import { writeKit } from '../places/kit.js';
+import { render } from '../places/renditions.js';
 import { checkFaces, describePlaces, findPlace, mediaType } from '../places/places.js';
 import type { App } from './context.js';
 import { conflict, invalid, notFound } from './problem.js';
@@ -58,6 +59,11 @@ export function libraryRoutes(app: App): Bound[] {
       // With the file's revision in the address the answer can never change.
       response.setHeader('Cache-Control', query.rev ? 'private, max-age=31536000, immutable' : 'private, no-cache');
       response.end(Buffer.from(data));
+    }),
+    bind(app, routes.downloadFace, async ({ who, params, response }) => {
+      const [face] = await findFaces(db, who.workspaceId, [params.faceId]);
+      const rendered = await render(db, app.compute, who.workspaceId, face!, params.format, true);
+      attach(response, `${fileBase(face!.familyName, face!.style)}.${params.format}`, await getBlob(db.manager, who.workspaceId, rendered.sha256), mediaType(params.format));
     }),
     bind(app, routes.downloadFile, async ({ who, params, response }) => {
       const file = await db.getRepository(FileEntity).findOneBy({ id: params.fileId, workspaceId: who.workspaceId });

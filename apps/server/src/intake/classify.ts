@@ -46,9 +46,10 @@ function textKind(text: string, path: string): CompanionKind {
   const head = text.slice(0, 20_000);
   const name = path.toLowerCase();
   if (/^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)?(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(head)) return 'picture';
+  if (/readme|read[ _-]?me|liesmich/.test(name.split('/').pop()!)) return 'readme';
   if (/\b(invoice|receipt|order (number|no\.?)|amount paid|total paid)\b/i.test(head) && /\d/.test(head)) return 'receipt';
   if (/\b(licen[cs]e|licen[cs]ed|end.user|copyright holder|terms of use|permission is hereby|personal use|commercial use)\b/i.test(head) && !/^\s*[@.#\w-]+\s*\{/.test(head) && !/^\s*<(!doctype|html)/i.test(head)) return 'terms';
-  if (/readme|read[ _-]?me|liesmich/.test(name) || /\bthank(s| you) for (downloading|buying|purchas)/i.test(head)) return 'readme';
+  if (/\bthank(s| you) for (downloading|buying|purchas)/i.test(head)) return 'readme';
   return 'other';
 }
 

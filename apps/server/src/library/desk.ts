@@ -35,9 +35,9 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
     const suggested = leads.filter((lead) => suggestionsFor((companions.get(lead.faceId) ?? []).map((c) => c.row), lead.facts).length > 0);
     const unknown = leads.filter((lead) => !suggested.includes(lead));
     if (suggested.length > 0)
-      out.push({ kind: 'suggested-license', message: `A license was recognised for ${list(suggested.map((l) => l.familyName))}`, detail: 'Nobody has confirmed it yet, so every use still says “Ask first”.', action: 'Look and confirm', to: `/licenses/new?faces=${suggested[0]!.faceId}` });
+      out.push({ kind: 'suggested-license', message: `A license was recognised for ${list(suggested.map((l) => l.familyName))}`, detail: 'Nobody has confirmed it yet, so every use still says “Ask first”.', action: 'Look and confirm', to: `/licenses/new?family=${suggested[0]!.familyId}` });
     if (unknown.length > 0)
-      out.push({ kind: 'unknown-license', message: `Nothing is known of the terms of ${list(unknown.map((l) => l.familyName))}`, detail: 'Find the terms they came with and record what they allow.', action: 'Record the license', to: `/licenses/new?faces=${unknown[0]!.faceId}` });
+      out.push({ kind: 'unknown-license', message: `Nothing is known of the terms of ${list(unknown.map((l) => l.familyName))}`, detail: 'Find the terms they came with and record what they allow.', action: 'Record the license', to: `/licenses/new?family=${unknown[0]!.familyId}` });
   }
 
   for (const intake of intakes.filter((i) => i.state === 'done' && i.counts.refused! > 0).slice(0, 2))

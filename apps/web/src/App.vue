@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { useRoute } from 'vue-router';
+import FaceTray from './components/FaceTray.vue';
+import KeyList from './components/KeyList.vue';
+import RunningHead from './components/RunningHead.vue';
+import { useSession } from './stores/session';
+import { useTray } from './stores/tray';
+import { useVoice } from './stores/voice';
+
+const session = useSession();
+const voice = useVoice();
+const tray = useTray();
+const route = useRoute();
+const keysOpen = ref(false);
+const inside = computed(() => session.session?.workspace && !route.meta.open);
+
+function onKey(event: KeyboardEvent): void {
+  const target = event.target as HTMLElement;
+  if (event.ctrlKey || event.metaKey || event.altKey || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return;
+  if (event.key === '?' && inside.value) keysOpen.value = true;
+  if (event.key === '/' && inside.value) {
+    document.getElementById('search')?.focus();
+    event.preventDefault();
+  }
+}
+onMounted(() => addEventListener('keydown', onKey));
+onBeforeUnmount(() => removeEventListener('keydown', onKey));
+</script>
+
+<template>
+  <div class="flex h-full flex-col">
+    <a href="#sheet" class="press absolute top-2 left-2 z-50 -translate-y-20 focus:translate-y-0">Skip to the page</a>
+    <RunningHead v-if="inside" @keys="keysOpen = true" />
+    <main id="sheet" tabindex="-1" class="min-h-0 flex-1 overflow-y-auto outline-none">
+      <RouterView />
+    </main>
+    <FaceTray v-if="inside && tray.faces.length > 0" />
+    <div
+      aria-live="polite"
+      role="status"
+      class="pointer-events-none fixed inset-x-0 bottom-20 z-40 flex justify-center px-4"
+    >
+      <p
+        v-if="voice.message"
+        class="pointer-events-auto max-w-2xl border-l-4 bg-ink px-4 py-2 text-paper"
+        :class="voice.kind === 'fault' ? 'border-no' : 'border-action'"
+      >
+        {{ voice.message }}
+        <button type="button" class="ml-3 underline" @click="voice.hush()">Close</button>
+      </p>
+    </div>
+    <KeyList :open="keysOpen" @close="keysOpen = false" />
+  </div>
+</template>

@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { useVirtualizer } from '@tanstack/vue-virtual';
+import type { Face, FaceLine, Family } from '@orderly-glyph/schema';
+import { computed, nextTick, ref, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { call, routes, sentence } from '../api';
+import FaceMargin from '../components/FaceMargin.vue';
+import LiveText from '../components/LiveText.vue';
+import ProofLine from '../components/ProofLine.vue';
+import VerdictMark from '../components/VerdictMark.vue';
+import { useLibrary } from '../stores/library';
+import { useSession } from '../stores/session';
+import { useTray } from '../stores/tray';
+import { count, list } from '../words';
+
+const library = useLibrary();
+const session = useSession();
+const tray = useTray();
+const route = useRoute();
+const router = useRouter();
+
+const queryText = (name: string): string | null => (typeof route.query[name] === 'string' ? route.query[name] : null);
+const text = ref(queryText('text') ?? '');
+const size = ref(Math.min(120, Math.max(14, Number(queryText('size') ?? 40) || 40)));
+const selectedId = computed(() => queryText('face'));
+const face = ref<Face | null>(null);
+const problem = ref('');
+
+// The address follows what is typed, a moment behind, so that back and reload find it again.
+let settle: ReturnType<typeof setTimeout> | undefined;
+watch([text, size], () => {
+  clearTimeout(settle);
+  settle = setTimeout(() => void router.replace({ query: { ...route.query, text: text.value || undefined, size: size.value === 40 ? undefined : String(size.value) } }), 250);
+});
+watch(
+  () => [route.query.text, route.query.size],
+  () => {
+    if (route.path !== '/library') return;
+    text.value = queryText('text') ?? '';
+    size.value = Number(queryText('size') ?? 40) || 40;
+  },
+);
+
+const shown = computed(() => {
+  const q = (queryText('q') ?? '').toLowerCase();
+  return q === '' ? library.families : library.families.filter((f) => f.name.toLowerCase().includes(q) || f.scripts.some((s) => s.toLowerCase() === q));
+});
+const openFamily = computed(() => (selectedId.value ? (library.faces.get(selectedId.value)?.family.id ?? null) : null));
+const lineFace = (family: Family): FaceLine => {
+  const chosen = selectedId.value ? family.faces.find((f) => f.id === selectedId.value) : undefined;
+  return chosen ?? family.faces.find((f) => f.id === family.leadFaceId)!;
+};
+const lineText = (family: Family): string => text.value.trim() || family.name;
+
+const scroller = ref<HTMLElement | null>(null);
+const rowHeight = computed(() => Math.max(72, Math.round(size.value * 1.5) + 24));
+const virtual = useVirtualizer(computed(() => ({ count: shown.value.length, getScrollElement: () => scroller.value, estimateSize: () => rowHeight.value, overscan: 4, getItemKey: (i: number) => shown.value[i]!.id })));
+watch(rowHeight, () => virtual.value.measure());
+
+function select(faceId: string): void {
+  void router.replace({ query: { ...route.query, face: faceId } });
+}
+
+watch(
+  [selectedId, () => library.families],
+  async ([id]) => {
+    if (!id) {
+      face.value = null;
+      return;
+    }
+    try {
+      const found = await call(routes.getFace, { params: { faceId: id } });
+      if (selectedId.value === id) {
+        face.value = found;
+        problem.value = '';
+      }
+    } catch (error) {
+      face.value = null;
+      problem.value = sentence(error);
+    }
+  },
+  { immediate: true },
+);
+
+async function step(by: number): Promise<void> {
+  const at = shown.value.findIndex((f) => f.id === openFamily.value);
+  const next = shown.value[Math.min(shown.value.length - 1, Math.max(0, at + by))];
+  if (!next) return;
+  select(next.leadFaceId);
+  virtual.value.scrollToIndex(shown.value.indexOf(next));
+  await nextTick();
+  document.getElementById(`line-${next.id}`)?.focus();
+}
+function stepStyle(by: number): void {
+  const family = shown.value.find((f) => f.id === openFamily.value);
+  if (!family) return;
+  const at = family.faces.findIndex((f) => f.id === selectedId.value);
+  select(family.faces[(at + by + family.faces.length) % family.faces.length]!.id);
+}
+function onKey(event: KeyboardEvent): void {
+  const keys: Record<string, () => void> = {
+    ArrowDown: () => void step(1),
+    ArrowUp: () => void step(-1),
+    ArrowRight: () => stepStyle(1),
+    ArrowLeft: () => stepStyle(-1),
+    p: () => selectedId.value && tray.toggle(selectedId.value),
+  };
+  const act = keys[event.key];
+  if (!act || event.ctrlKey || event.metaKey || event.altKey) return;
+  event.preventDefault();
+  act();
+}
+</script>
+
+<template>
+  <div class="flex h-full max-lg:block">
+    <div class="flex h-full min-w-0 flex-1 flex-col max-lg:min-h-[70vh]">
+      <div class="border-b border-rule px-6 pt-4 pb-3 max-sm:px-4">
+        <h1 class="sr-only">Library</h1>
+        <ProofLine v-model:text="text" v-model:size="size" :texts="library.proofTexts" />
+      </div>
+      <p v-if="library.state === 'loading' || library.state === 'new'" class="p-6 text-soft">Opening the library …</p>
+      <div v-else-if="library.state === 'failed'" class="p-6">
+        <p>{{ library.problem }}</p>
+        <button type="button" class="press mt-3" @click="library.load()">Try again</button>
+      </div>
+      <div v-else-if="library.families.length === 0" class="max-w-xl p-6">
+        <h2>The shelf is empty</h2>
+        <p class="mt-2">Bring in a ZIP just as you downloaded it. Its faces will stand here, one family a line, in your own words.</p>
+        <RouterLink v-if="session.canEdit" to="/intake" class="press mt-4">Bring in files</RouterLink>
+      </div>
+      <div v-else-if="shown.length === 0" class="p-6">
+        <p>No family has “{{ route.query.q }}” in its name.</p>
+        <RouterLink class="link" :to="{ query: { ...route.query, q: undefined } }">Show all {{ library.families.length }}</RouterLink>
+      </div>
+      <div v-else ref="scroller" class="min-h-0 flex-1 overflow-y-auto" @keydown="onKey">
+        <ul class="relative" :style="{ height: `${virtual.getTotalSize()}px` }" :aria-label="count(shown.length, 'family', 'families')">
+          <li
+            v-for="row in virtual.getVirtualItems()"
+            :key="String(row.key)"
+            class="absolute inset-x-0 top-0 border-b border-rule"
+            :class="{ 'bg-action-pale': shown[row.index]!.id === openFamily }"
+            :style="{ height: `${row.size}px`, transform: `translateY(${row.start}px)` }"
+          >
+            <button
+              :id="`line-${shown[row.index]!.id}`"
+              type="button"
+              class="grid h-full w-full grid-cols-[minmax(0,1fr)_13rem] items-end gap-4 px-6 pb-3 text-left -outline-offset-2 max-sm:grid-cols-[minmax(0,1fr)_8rem] max-sm:px-4"
+              :aria-current="shown[row.index]!.id === openFamily ? 'true' : undefined"
+              :aria-label="`${shown[row.index]!.name}, ${count(shown[row.index]!.faces.length, 'style')}`"
+              @click="select(lineFace(shown[row.index]!).id)"
+            >
+              <span class="block overflow-hidden whitespace-nowrap" :style="{ fontSize: `${size}px`, height: `${row.size - 8}px`, lineHeight: `${row.size - 8}px`, marginBottom: '-12px' }">
+                <LiveText :face="lineFace(shown[row.index]!)" :text="lineText(shown[row.index]!)" />
+              </span>
+              <span class="block min-w-0">
+                <span class="block truncate font-semibold" :title="shown[row.index]!.name">{{ shown[row.index]!.name }}</span>
+                <span class="note block truncate">{{ count(shown[row.index]!.faces.length, 'style') }} · {{ list([...new Set(shown[row.index]!.faces.flatMap((f) => f.formats))].map((f) => f.toUpperCase())) }}</span>
+                <span class="mt-0.5 flex items-center gap-2"><VerdictMark :answer="shown[row.index]!.verdicts.website ?? 'ask'" label="Website" /></span>
+              </span>
+            </button>
+          </li>
+        </ul>
+      </div>
+    </div>
+    <aside aria-label="About the selected face" class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-4 max-lg:w-full max-lg:border-t max-lg:border-l-0">
+      <div v-if="openFamily && (library.families.find((f) => f.id === openFamily)?.faces.length ?? 0) > 1" class="mb-4">
+        <label class="note block" for="style">Style</label>
+        <select id="style" class="field" :value="selectedId ?? ''" @change="select(($event.target as HTMLSelectElement).value)">
+          <option v-for="f in library.families.find((x) => x.id === openFamily)!.faces" :key="f.id" :value="f.id">{{ f.style }}</option>
+        </select>
+      </div>
+      <FaceMargin v-if="face" :face="face" />
+      <p v-else-if="problem" class="text-no">{{ problem }}</p>
+      <p v-else class="text-soft">Choose a line. Here you will read what the face is, whether you may use it, what it can write, where it is, and what to hand over.</p>
+    </aside>
+  </div>
+</template>

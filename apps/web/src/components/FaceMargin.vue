@@ -1,0 +1,181 @@
+<script setup lang="ts">
+import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/vue';
+import type { Face } from '@orderly-glyph/schema';
+import { USE_WORDS } from '@orderly-glyph/schema';
+import { computed } from 'vue';
+import { addressOf, routes } from '../api';
+import { useLibrary } from '../stores/library';
+import { useSession } from '../stores/session';
+import { useTray } from '../stores/tray';
+import { count, list, size, weightName, when, widthName } from '../words';
+import { covers } from '../type/live-type';
+import VerdictMark from './VerdictMark.vue';
+
+const props = defineProps<{ face: Face }>();
+const library = useLibrary();
+const session = useSession();
+const tray = useTray();
+
+const FORMAT = { ttf: 'TTF', otf: 'OTF', ttc: 'TTC', woff: 'WOFF', woff2: 'WOFF2' } as const;
+const OUTLINES = { glyf: 'TrueType outlines', CFF: 'CFF outlines', CFF2: 'CFF2 outlines', none: 'no outlines' } as const;
+const LEVEL = {
+  installable: 'The file may be embedded and installed.',
+  editable: 'The file may be embedded in documents that others edit.',
+  'preview-print': 'The file may be embedded for viewing and printing only.',
+  restricted: 'The file forbids embedding. Websites and many programs refuse it.',
+} as const;
+
+const blocked = computed(() => props.face.findings.filter((f) => f.severity === 'blocks'));
+const others = computed(() => props.face.findings.filter((f) => f.severity !== 'blocks'));
+const runs = computed(() => library.faces.get(props.face.id)?.face.runs ?? []);
+const texts = computed(() =>
+  library.proofTexts.map((t) => {
+    const missing = [...new Set([...t.text.normalize('NFC')].filter((c) => c.trim() !== '' && !/\p{Default_Ignorable_Code_Point}/u.test(c) && !covers(runs.value, c.codePointAt(0)!)))];
+    return { ...t, missing };
+  }),
+);
+const family = computed(() => library.faces.get(props.face.id)?.family);
+const license = computed(() => props.face.licenses[0] ?? null);
+const axisText = computed(() => props.face.axes.map((a) => `${a.name ?? a.tag} ${a.min} to ${a.max}`));
+
+/** The one next step. */
+const next = computed(() => {
+  const web = props.face.verdicts.find((v) => v.use === 'website');
+  if (!license.value && session.canEdit) return { label: props.face.suggestions.length > 0 ? 'Confirm the license' : 'Record the license', to: { path: '/licenses/new', query: { family: props.face.familyId } } };
+  if (web?.answer === 'yes' && props.face.installs.length === 0 && blocked.value.length === 0) return { label: 'Check it for a place', to: { path: '/places/check', query: { faces: props.face.id } } };
+  return null;
+});
+const kit = computed(() => addressOf(routes.getKit, { query: { faces: props.face.id } }));
+const fileAddress = (fileId: string): string => addressOf(routes.downloadFile, { params: { fileId } });
+const asAddress = (format: 'woff2' | 'woff' | 'otf' | 'ttf'): string => addressOf(routes.downloadFace, { params: { faceId: props.face.id, format } });
+const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 'ttf' | 'otf');
+</script>
+
+<template>
+  <div class="flex flex-col gap-5">
+    <div>
+      <h2>{{ face.family }}</h2>
+      <p class="text-soft">{{ face.style }}</p>
+      <div class="mt-2 flex flex-wrap gap-2">
+        <RouterLink v-if="next" class="press" :to="next.to">{{ next.label }}</RouterLink>
+        <button type="button" class="press-quiet" :aria-pressed="tray.has(face.id)" @click="tray.toggle(face.id)">{{ tray.has(face.id) ? 'Put down' : 'Pick up' }}</button>
+      </div>
+    </div>
+
+    <section aria-labelledby="q-what">
+      <h3 id="q-what">What is it?</h3>
+      <p v-for="f in blocked" :key="f.code + f.message" class="mt-1 border-l-2 border-no bg-no-pale px-3 py-1">{{ f.message }}</p>
+      <p class="mt-1">
+        {{ weightName(face.weightClass) }}, {{ widthName(face.widthClass) }}, {{ face.slope }}{{ face.monospaced ? ', all characters of one width' : '' }}.
+        {{ FORMAT[face.files[0]!.format] }} with {{ OUTLINES[face.outlines] }}{{ face.files.length > 1 ? `, and ${count(face.files.length - 1, 'more file')} of the same face` : '' }}.
+      </p>
+      <p v-if="face.axes.length > 0" class="mt-1">Variable: {{ axisText.join('; ') }}.</p>
+      <p v-if="face.color.length > 0" class="mt-1">Colored ({{ face.color.join(', ') }}); many places take no colored faces.</p>
+      <p v-if="face.findings.length === 0" class="note mt-1">The file is sound.</p>
+      <ul v-if="others.length > 0" class="mt-1 list-disc pl-5">
+        <li v-for="f in others" :key="f.code + f.message" class="note">{{ f.message }}</li>
+      </ul>
+      <Disclosure v-slot="{ open }">
+        <DisclosureButton class="link mt-1 text-note">{{ open ? 'Less' : 'Names, metrics and features' }}</DisclosureButton>
+        <DisclosurePanel class="mt-2">
+          <dl class="grid grid-cols-[7rem_1fr] gap-x-3 gap-y-1 text-note">
+            <template v-for="(value, name) in face.names" :key="name">
+              <dt class="text-soft">{{ name }}</dt>
+              <dd class="line-clamp-4 min-w-0 break-words" :title="value">{{ value }}</dd>
+            </template>
+            <dt class="text-soft">Version</dt>
+            <dd class="break-words">{{ face.version ?? 'not given' }}</dd>
+            <dt class="text-soft">Vendor</dt>
+            <dd>{{ face.vendor ?? 'not given' }}</dd>
+            <dt class="text-soft">Units per em</dt>
+            <dd>{{ face.unitsPerEm }}</dd>
+            <dt class="text-soft">Ascender</dt>
+            <dd>{{ face.ascender }}, descender {{ face.descender }}, line gap {{ face.lineGap }}</dd>
+            <dt class="text-soft">x-height</dt>
+            <dd>{{ face.xHeight ?? 'none' }}, cap height {{ face.capHeight ?? 'none' }}{{ face.heightsMeasured ? ' (measured)' : '' }}</dd>
+            <dt class="text-soft">Features</dt>
+            <dd class="code">{{ face.features.join(' ') || 'none' }}</dd>
+            <dt class="text-soft">Scripts</dt>
+            <dd class="code">{{ face.layoutScripts.join(' ') || 'none' }}</dd>
+            <template v-if="face.instances.length > 0">
+              <dt class="text-soft">Instances</dt>
+              <dd>{{ face.instances.join(', ') }}</dd>
+            </template>
+          </dl>
+        </DisclosurePanel>
+      </Disclosure>
+    </section>
+
+    <section aria-labelledby="q-may">
+      <h3 id="q-may">May we?</h3>
+      <p v-if="license" class="mt-1">
+        <RouterLink class="link" :to="`/licenses/${license.id}`">{{ license.name }}</RouterLink
+        >{{ license.confirmed ? '' : ', not confirmed yet' }}{{ license.endsOn ? `, until ${when(license.endsOn)}` : '' }}.
+      </p>
+      <p v-else-if="face.suggestions[0]" class="mt-1">
+        Nothing on record. {{ face.suggestions[0].basis === 'text' ? `${face.suggestions[0].companionName} reads as the ${face.suggestions[0].name}.` : `The file itself names the ${face.suggestions[0].name}.` }}
+      </p>
+      <p v-else class="mt-1">Not known. Nothing that came with the face names a license we know.</p>
+      <ul class="mt-2 flex flex-col gap-1">
+        <li v-for="v in face.verdicts" :key="v.use">
+          <details class="group">
+            <summary class="flex list-none items-center justify-between gap-3 py-0.5">
+              <span>{{ USE_WORDS[v.use].label }}</span>
+              <VerdictMark :answer="v.answer" />
+            </summary>
+            <div class="note border-l border-rule py-1 pl-3">
+              <p v-for="reason in v.reasons" :key="reason">{{ reason }}</p>
+              <p v-if="v.quote" class="quote mt-1 border-l-0 pl-0">“{{ v.quote }}”</p>
+              <p v-if="v.duties.length > 0" class="mt-1">In return: {{ v.duties.join(' ') }}</p>
+            </div>
+          </details>
+        </li>
+      </ul>
+      <p class="note mt-1">
+        {{ LEVEL[face.embedding.level] }}{{ face.embedding.noSubsetting ? ' It may not be cut down to fewer characters.' : '' }}{{ face.embedding.bitmapOnly ? ' Only bitmaps of it may be embedded.' : '' }} (fsType)
+      </p>
+      <ul v-if="face.companions.length > 0" class="mt-2">
+        <li v-for="c in face.companions.slice(0, 6)" :key="c.id" class="note truncate">
+          <a class="link" :href="addressOf(routes.downloadCompanion, { params: { companionId: c.id } })" download>{{ c.name.split('/').pop() }}</a>, {{ c.kind }}
+        </li>
+      </ul>
+    </section>
+
+    <section aria-labelledby="q-write">
+      <h3 id="q-write">Can it write it?</h3>
+      <p class="mt-1">{{ count(face.codePoints, 'character') }}, {{ count(face.glyphCount, 'glyph') }}{{ family && family.scripts.length > 0 ? `: ${list(family.scripts, 6)}` : '' }}.</p>
+      <ul v-if="texts.length > 0" class="mt-1 flex flex-col">
+        <li v-for="t in texts" :key="t.label" class="flex items-baseline justify-between gap-3">
+          <span class="text-note">{{ t.label }}</span>
+          <span v-if="t.missing.length === 0" class="note">all of it</span>
+          <span v-else class="note text-no">lacks {{ t.missing.slice(0, 8).join(' ') }}{{ t.missing.length > 8 ? ` and ${t.missing.length - 8} more` : '' }}</span>
+        </li>
+      </ul>
+    </section>
+
+    <section aria-labelledby="q-where">
+      <h3 id="q-where">Where is it?</h3>
+      <p v-if="face.installs.length === 0" class="mt-1">Only here.</p>
+      <ul v-else class="mt-1">
+        <li v-for="i in face.installs" :key="i.id">
+          <RouterLink class="link" to="/places">{{ i.place }}</RouterLink>
+          <span class="note block">{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}, put there by {{ i.installedBy }} on {{ when(i.installedAt) }}</span>
+        </li>
+      </ul>
+    </section>
+
+    <section aria-labelledby="q-hand">
+      <h3 id="q-hand">What do I hand over?</h3>
+      <p class="mt-1"><a class="link" :href="kit" download>Web kit</a> <span class="note">WOFF2, WOFF, style sheet, terms, how-to</span></p>
+      <p class="mt-1">
+        <a class="link" :href="asAddress('woff2')" download>WOFF2</a> · <a class="link" :href="asAddress('woff')" download>WOFF</a> ·
+        <a class="link" :href="asAddress(sfnt)" download>{{ sfnt.toUpperCase() }}</a>
+      </p>
+      <ul class="mt-1">
+        <li v-for="f in face.files" :key="f.id" class="note truncate">
+          <a class="link" :href="fileAddress(f.id)" download :title="f.name">{{ f.name }}</a>, {{ size(f.bytes) }}{{ f.leading && face.files.length > 1 ? ', leads' : '' }}
+        </li>
+      </ul>
+    </section>
+  </div>
+</template>

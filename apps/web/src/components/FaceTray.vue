@@ -1,0 +1,32 @@
+<script setup lang="ts">
+import { X } from '@lucide/vue';
+import { computed } from 'vue';
+import { addressOf, routes } from '../api';
+import { useSession } from '../stores/session';
+import { useTray } from '../stores/tray';
+import LiveText from './LiveText.vue';
+
+const tray = useTray();
+const session = useSession();
+const ids = computed(() => tray.faces.map((f) => f.face.id).join(','));
+const kit = computed(() => addressOf(routes.getKit, { query: { faces: ids.value } }));
+</script>
+
+<template>
+  <section aria-label="Tray" class="flex items-center gap-4 border-t-2 border-ink bg-sheet px-6 py-2 max-sm:flex-wrap max-sm:px-4">
+    <p class="note shrink-0">{{ tray.faces.length }} in the tray</p>
+    <ul class="flex min-w-0 flex-1 gap-4 overflow-x-auto">
+      <li v-for="{ face, family } in tray.faces" :key="face.id" class="flex shrink-0 items-center gap-1">
+        <LiveText :face="face" :text="family.name" class="max-w-52 truncate text-[20px] leading-7" />
+        <span class="note">{{ face.style }}</span>
+        <button type="button" class="p-1 text-soft hover:text-no" :aria-label="`Put down ${family.name} ${face.style}`" @click="tray.toggle(face.id)"><X :size="14" aria-hidden="true" /></button>
+      </li>
+    </ul>
+    <div class="flex shrink-0 items-center gap-2">
+      <RouterLink v-if="session.canEdit" class="press-quiet" :to="{ path: '/licenses/new', query: { faces: ids } }">Record a license</RouterLink>
+      <a class="press-quiet" :href="kit" download>Web kit</a>
+      <RouterLink class="press" :to="{ path: '/places/check', query: { faces: ids } }">Check for a place</RouterLink>
+      <button type="button" class="link px-1" @click="tray.clear()">Empty</button>
+    </div>
+  </section>
+</template>

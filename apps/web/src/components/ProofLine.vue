@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import type { ProofText } from '@orderly-glyph/schema';
+
+defineProps<{ texts: ProofText[] }>();
+const text = defineModel<string>('text', { required: true });
+const size = defineModel<number>('size', { required: true });
+</script>
+
+<template>
+  <div>
+    <div class="flex items-end gap-6">
+      <label class="min-w-0 flex-1">
+        <span class="note">Every line below is set in these words</span>
+        <input v-model="text" type="text" maxlength="400" dir="auto" class="w-full border-b-2 border-ink bg-transparent py-1 font-serif text-[22px] leading-8" aria-label="Proof line" placeholder="Type your own words" />
+      </label>
+      <label class="flex shrink-0 items-center gap-2 pb-2">
+        <span class="note">Size</span>
+        <input v-model.number="size" type="range" min="14" max="120" class="w-28 accent-action" :aria-valuetext="`${size} px`" />
+        <span class="note w-11 text-right">{{ size }} px</span>
+      </label>
+    </div>
+    <div v-if="texts.length > 0" class="mt-2 flex flex-wrap gap-x-4 gap-y-1" role="group" aria-label="Ready texts">
+      <button v-for="ready in texts" :key="ready.label" type="button" class="text-note underline-offset-4 hover:underline" :class="text === ready.text ? 'font-semibold text-ink underline' : 'text-action'" :aria-pressed="text === ready.text" @click="text = ready.text">
+        {{ ready.label }}
+      </button>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,50 @@
+import { createRouter, createWebHistory } from 'vue-router';
+import { useLibrary } from './stores/library';
+import { useSession } from './stores/session';
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    title: string;
+    open?: boolean;
+  }
+}
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/desk' },
+    { path: '/sign-in', component: () => import('./chapters/SignIn.vue'), meta: { title: 'Sign in', open: true } },
+    { path: '/desk', component: () => import('./chapters/DeskChapter.vue'), meta: { title: 'Desk' } },
+    { path: '/intake', component: () => import('./chapters/IntakeChapter.vue'), meta: { title: 'Intake' } },
+    { path: '/intake/:intakeId', component: () => import('./chapters/IntakeReport.vue'), props: true, meta: { title: 'Intake' } },
+    { path: '/library', component: () => import('./chapters/LibraryChapter.vue'), meta: { title: 'Library' } },
+    { path: '/licenses', component: () => import('./chapters/LicensesChapter.vue'), meta: { title: 'Licenses' } },
+    { path: '/licenses/:licenseId', component: () => import('./chapters/LicenseForm.vue'), props: true, meta: { title: 'License' } },
+    { path: '/places', component: () => import('./chapters/PlacesChapter.vue'), meta: { title: 'Places' } },
+    { path: '/places/check', component: () => import('./chapters/PlaceCheck.vue'), meta: { title: 'Check for a place' } },
+    { path: '/deliveries/:deliveryId', component: () => import('./chapters/DeliveryReport.vue'), props: true, meta: { title: 'Delivery' } },
+    { path: '/people', component: () => import('./chapters/PeopleChapter.vue'), meta: { title: 'People' } },
+    { path: '/:rest(.*)*', component: () => import('./chapters/NotHere.vue'), meta: { title: 'Not here' } },
+  ],
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+});
+
+router.beforeEach(async (to) => {
+  const session = useSession();
+  if (session.session === null) {
+    try {
+      await session.load();
+    } catch {
+      // The page itself shows that the server does not answer.
+    }
+  }
+  if (session.session?.signedIn && session.session.workspace) return to.path === '/sign-in' ? '/desk' : true;
+  return to.meta.open ? true : { path: '/sign-in', query: to.fullPath === '/desk' ? {} : { to: to.fullPath } };
+});
+
+router.afterEach((to) => {
+  document.title = `${to.meta.title} · Orderly Glyph`;
+  const session = useSession();
+  const library = useLibrary();
+  if (session.session?.workspace && library.state === 'new') void library.load();
+});

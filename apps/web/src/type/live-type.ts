@@ -1,0 +1,114 @@
+import type { FaceLine } from '@orderly-glyph/schema';
+import { onBeforeUnmount, ref, watch, type Ref } from 'vue';
+import { callBytes, routes, sentence } from '../api';
+
+/** Characters fetched with every face, so that plain typing needs no further request. */
+const BASIC = Array.from({ length: 95 }, (_, i) => String.fromCharCode(32 + i)).join('');
+
+interface Loaded {
+  name: string;
+  characters: Set<string>;
+  face: FontFace;
+}
+
+const loaded = new Map<string, Loaded>();
+const pending = new Map<string, { characters: Set<string>; promise: Promise<Loaded> }>();
+let counter = 0;
+
+/** All characters a text may need, composed and decomposed, since shaping may take it apart. */
+function charactersOf(text: string): Set<string> {
+  return new Set([...text.normalize('NFC'), ...text.normalize('NFD')].filter((c) => c >= ' '));
+}
+
+const holds = (have: Set<string>, want: Set<string>): boolean => [...want].every((c) => have.has(c));
+
+async function fetchFace(key: string, face: FaceLine, characters: Set<string>): Promise<Loaded> {
+  const bytes = await callBytes(routes.getFaceLine, { params: { faceId: face.id }, query: { text: [...characters].join('').slice(0, 2000), rev: face.revision } });
+  const name = `live-${++counter}`;
+  const font = new FontFace(name, bytes, { weight: '1 1000' });
+  await font.load();
+  document.fonts.add(font);
+  const old = loaded.get(key);
+  const entry = { name, characters, face: font };
+  loaded.set(key, entry);
+  // The former piece may still be on screen until every line has switched over.
+  if (old) setTimeout(() => document.fonts.delete(old.face), 1000);
+  return entry;
+}
+
+/** The CSS family under which a face can set a text; fetches what is missing of it. */
+export async function liveFamily(face: FaceLine, text: string): Promise<string> {
+  const key = `${face.id}/${face.revision}`;
+  const want = charactersOf(text);
+  const have = loaded.get(key);
+  if (have && holds(have.characters, want)) return have.name;
+  const waiting = pending.get(key);
+  if (waiting && holds(waiting.characters, want)) return (await waiting.promise).name;
+  const characters = new Set([...(have?.characters ?? []), ...(waiting?.characters ?? []), ...BASIC, ...want]);
+  const promise = fetchFace(key, face, characters);
+  pending.set(key, { characters, promise });
+  try {
+    return (await promise).name;
+  } finally {
+    if (pending.get(key)?.promise === promise) pending.delete(key);
+  }
+}
+
+/** Follows a face and a text, and holds the family to set it in and whether that worked. */
+export function useLiveFace(face: Ref<FaceLine>, text: Ref<string>): { family: Ref<string>; state: Ref<'loading' | 'ready' | 'failed'>; problem: Ref<string> } {
+  const family = ref('');
+  const state = ref<'loading' | 'ready' | 'failed'>('loading');
+  const problem = ref('');
+  let latest = 0;
+  let gone = false;
+  const update = async (): Promise<void> => {
+    const turn = ++latest;
+    if (face.value.blocked) {
+      state.value = 'failed';
+      problem.value = face.value.blocked;
+      return;
+    }
+    try {
+      const name = await liveFamily(face.value, text.value);
+      if (turn !== latest || gone) return;
+      family.value = name;
+      state.value = 'ready';
+    } catch (error) {
+      if (turn !== latest || gone) return;
+      state.value = 'failed';
+      problem.value = error instanceof DOMException ? 'This browser refuses the face.' : sentence(error);
+    }
+  };
+  watch([() => face.value.id, () => face.value.revision, text], () => void update(), { immediate: true });
+  onBeforeUnmount(() => (gone = true));
+  return { family, state, problem };
+}
+
+const IGNORABLE = /^[\p{Default_Ignorable_Code_Point}\p{Zs}\p{Cc}]$/u;
+
+export function covers(runs: readonly number[], codePoint: number): boolean {
+  let low = 0;
+  let high = runs.length / 2 - 1;
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    if (codePoint < runs[2 * middle]!) high = middle - 1;
+    else if (codePoint > runs[2 * middle + 1]!) low = middle + 1;
+    else return true;
+  }
+  return false;
+}
+
+/** A text cut into what a face can write and single characters it cannot. */
+export function splitByCoverage(text: string, runs: readonly number[]): { text: string; missing: boolean }[] {
+  const out: { text: string; missing: boolean }[] = [];
+  for (const character of text.normalize('NFC')) {
+    const has = (c: string): boolean => IGNORABLE.test(c) || covers(runs, c.codePointAt(0)!);
+    const missing = !has(character) && ![...character.normalize('NFD')].every(has);
+    const last = out[out.length - 1];
+    if (last && !missing && !last.missing) last.text += character;
+    else out.push({ text: character, missing });
+  }
+  return out;
+}
+
+export const codePointName = (character: string): string => `U+${character.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}`;

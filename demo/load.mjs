@@ -1,0 +1,113 @@
+import { randomBytes } from 'node:crypto';
+import { mkdirSync, renameSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import mysql from 'mysql2/promise';
+import { bundleOf, waitingBundle } from './bundles.mjs';
+import { BUNDLES, BUSINESS, PROOF_TEXTS } from './sample.mjs';
+
+const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
+const READY = 1;
+const LOADING = 2;
+
+/** A small client that calls the real API as a browser would. */
+class Client {
+  constructor(address) {
+    this.address = address;
+    this.cookie = '';
+  }
+
+  async call(method, path, body, type = 'application/json') {
+    const response = await fetch(this.address + path, {
+      method,
+      headers: { origin: this.address, cookie: this.cookie, ...(body === undefined ? {} : { 'content-type': type }) },
+      body: body === undefined ? undefined : type === 'application/json' ? JSON.stringify(body) : body,
+    });
+    const set = response.headers.get('set-cookie');
+    if (set) this.cookie = set.split(';')[0];
+    const answer = await response.json();
+    if (!response.ok) throw new Error(`${method} ${path}: ${answer.error?.message ?? response.status}`);
+    return answer;
+  }
+
+  async finish(job) {
+    for (;;) {
+      const now = await this.call('GET', `/api/jobs/${job.id}`);
+      if (now.state === 'done') return;
+      if (now.state === 'failed' || now.state === 'cancelled') throw new Error(`A job of the sample business ended as ${now.state}: ${now.message}`);
+      await new Promise((r) => setTimeout(r, 100));
+    }
+  }
+
+  async upload(intakeId, name, bytes) {
+    return this.call('POST', `/api/intakes/${intakeId}/uploads?name=${encodeURIComponent(name)}`, bytes, 'application/octet-stream');
+  }
+}
+
+/** Loads the sample business through the real API, once; one that was cut off half way is thrown away first. */
+export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
+  const sql = await mysql.createConnection({ host: db.DB_HOST, port: Number(db.DB_PORT), user: db.DB_USER, password: db.DB_PASSWORD, database: db.DB_NAME });
+  try {
+    const [[{ ready }]] = await sql.query('SELECT COUNT(*) AS ready FROM workspace WHERE demo = ?', [READY]);
+    if (Number(ready) > 0) return;
+    console.log('Loading the sample business ...');
+    const [half] = await sql.query('SELECT id FROM workspace WHERE demo = ?', [LOADING]);
+    for (const { id } of half) await removeWorkspace(sql, id);
+    await sql.query('DELETE FROM account WHERE email = ?', [BUSINESS.email]);
+    const client = new Client(address);
+    const session = await client.call('POST', '/api/accounts', { name: BUSINESS.owner, email: BUSINESS.email, password: randomBytes(18).toString('base64url'), workspace: BUSINESS.name });
+    const workspaceId = session.workspace.id;
+    await sql.query('UPDATE workspace SET demo = ? WHERE id = ?', [LOADING, workspaceId]);
+    await client.call('PUT', '/api/proof-texts', PROOF_TEXTS);
+    for (const bundle of BUNDLES) await bringIn(client, bundle);
+    const place = await client.call('POST', '/api/places', { name: 'hollin-bank.example', profileId: 'website', address: website, key: websiteKey });
+    await deliver(client, place.id, 'Atkinson Hyperlegible Next');
+    const waiting = await waitingBundle(ROOT);
+    const intake = await client.call('POST', '/api/intakes', { label: 'text-faces-bundle.zip' });
+    await client.upload(intake.id, 'text-faces-bundle.zip', waiting);
+    // A copy on disk, for whoever wants to drop a real file.
+    mkdirSync(join(dataDir, 'demo'), { recursive: true });
+    writeFileSync(join(dataDir, 'demo/.part'), waiting);
+    renameSync(join(dataDir, 'demo/.part'), join(dataDir, 'demo/text-faces-bundle.zip'));
+    await sql.query('UPDATE workspace SET demo = ? WHERE id = ?', [READY, workspaceId]);
+  } finally {
+    await sql.end();
+  }
+}
+
+async function removeWorkspace(sql, id) {
+  await sql.query('SET FOREIGN_KEY_CHECKS = 0');
+  const [tables] = await sql.query("SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'workspace_id'");
+  for (const { name } of tables) await sql.query(`DELETE FROM \`${name}\` WHERE workspace_id = ?`, [id]);
+  await sql.query('DELETE FROM workspace WHERE id = ?', [id]);
+  await sql.query('SET FOREIGN_KEY_CHECKS = 1');
+}
+
+async function bringIn(client, bundle) {
+  const intake = await client.call('POST', '/api/intakes', { label: bundle.name });
+  await client.upload(intake.id, bundle.name, await bundleOf(ROOT, bundle));
+  await client.finish(await client.call('POST', `/api/intakes/${intake.id}/start`, {}));
+  if (!bundle.confirm) return;
+  const { suggestions } = await client.call('GET', `/api/intakes/${intake.id}`);
+  for (const { faceIds, families, suggestion } of suggestions)
+    await client.call('POST', '/api/licenses', {
+      name: `${suggestion.name}, ${families.join(', ')}`,
+      kind: 'open',
+      spdxId: suggestion.spdxId,
+      grantor: '',
+      uses: { 'printed-goods': 'yes', website: 'yes', 'design-tool': 'yes', 'customers-words': 'yes', changing: suggestion.reservedNames.length > 0 ? 'ask' : 'yes' },
+      startsOn: null,
+      endsOn: null,
+      note: '',
+      faceIds,
+      companionIds: suggestion.companionId ? [suggestion.companionId] : [],
+      confirmed: true,
+    });
+}
+
+async function deliver(client, placeId, familyName) {
+  const family = (await client.call('GET', '/api/families')).find((f) => f.name === familyName);
+  const [check] = await client.call('POST', `/api/places/${placeId}/preflight`, { faceIds: [family.leadFaceId], convertTo: 'woff2' });
+  const delivery = await client.call('POST', '/api/deliveries', { placeId, convertTo: 'woff2', headings: false, faces: [{ faceId: check.faceId, statement: check.statement, note: '' }] });
+  await client.finish({ id: delivery.jobId });
+}
