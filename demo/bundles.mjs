@@ -21,7 +21,8 @@ export function bundleOf(root, { package: name, pick, license, as }) {
   const entries = [];
   for (const style of readdirSync(dir)) {
     if (!/^\d{3}/.test(style) || !pick.test(style) || !statSync(join(dir, style)).isDirectory()) continue;
-    for (const file of readdirSync(join(dir, style))) if (file.endsWith('.ttf')) entries.push([`static/${file}`, readFileSync(join(dir, style, file))]);
+    for (const file of readdirSync(join(dir, style)))
+      if (file.endsWith('.ttf')) entries.push([`static/${file}`, readFileSync(join(dir, style, file))]);
   }
   if (license) entries.push([as, readFileSync(join(dir, license))]);
   return zip(entries);

@@ -34,7 +34,8 @@ class Client {
     for (;;) {
       const now = await this.call('GET', `/api/jobs/${job.id}`);
       if (now.state === 'done') return;
-      if (now.state === 'failed' || now.state === 'cancelled') throw new Error(`A job of the sample business ended as ${now.state}: ${now.message}`);
+      if (now.state === 'failed' || now.state === 'cancelled')
+        throw new Error(`A job of the sample business ended as ${now.state}: ${now.message}`);
       await new Promise((r) => setTimeout(r, 100));
     }
   }
@@ -46,7 +47,13 @@ class Client {
 
 /** Loads the sample business through the real API, once; one that was cut off half way is thrown away first. */
 export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
-  const sql = await mysql.createConnection({ host: db.DB_HOST, port: Number(db.DB_PORT), user: db.DB_USER, password: db.DB_PASSWORD, database: db.DB_NAME });
+  const sql = await mysql.createConnection({
+    host: db.DB_HOST,
+    port: Number(db.DB_PORT),
+    user: db.DB_USER,
+    password: db.DB_PASSWORD,
+    database: db.DB_NAME,
+  });
   try {
     const [[{ ready }]] = await sql.query('SELECT COUNT(*) AS ready FROM workspace WHERE demo = ?', [READY]);
     if (Number(ready) > 0) return;
@@ -55,12 +62,22 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
     for (const { id } of half) await removeWorkspace(sql, id);
     await sql.query('DELETE FROM account WHERE email = ?', [BUSINESS.email]);
     const client = new Client(address);
-    const session = await client.call('POST', '/api/accounts', { name: BUSINESS.owner, email: BUSINESS.email, password: randomBytes(18).toString('base64url'), workspace: BUSINESS.name });
+    const session = await client.call('POST', '/api/accounts', {
+      name: BUSINESS.owner,
+      email: BUSINESS.email,
+      password: randomBytes(18).toString('base64url'),
+      workspace: BUSINESS.name,
+    });
     const workspaceId = session.workspace.id;
     await sql.query('UPDATE workspace SET demo = ? WHERE id = ?', [LOADING, workspaceId]);
     await client.call('PUT', '/api/proof-texts', PROOF_TEXTS);
     for (const bundle of BUNDLES) await bringIn(client, bundle);
-    const place = await client.call('POST', '/api/places', { name: 'hollin-bank.example', profileId: 'website', address: website, key: websiteKey });
+    const place = await client.call('POST', '/api/places', {
+      name: 'hollin-bank.example',
+      profileId: 'website',
+      address: website,
+      key: websiteKey,
+    });
     await deliver(client, place.id, 'Atkinson Hyperlegible Next');
     const waiting = await waitingBundle(ROOT);
     const intake = await client.call('POST', '/api/intakes', { label: 'text-faces-bundle.zip' });
@@ -77,7 +94,9 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
 
 async function removeWorkspace(sql, id) {
   await sql.query('SET FOREIGN_KEY_CHECKS = 0');
-  const [tables] = await sql.query("SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'workspace_id'");
+  const [tables] = await sql.query(
+    "SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'workspace_id'",
+  );
   for (const { name } of tables) await sql.query(`DELETE FROM \`${name}\` WHERE workspace_id = ?`, [id]);
   await sql.query('DELETE FROM workspace WHERE id = ?', [id]);
   await sql.query('SET FOREIGN_KEY_CHECKS = 1');
@@ -95,7 +114,13 @@ async function bringIn(client, bundle) {
       kind: 'open',
       spdxId: suggestion.spdxId,
       grantor: '',
-      uses: { 'printed-goods': 'yes', website: 'yes', 'design-tool': 'yes', 'customers-words': 'yes', changing: suggestion.reservedNames.length > 0 ? 'ask' : 'yes' },
+      uses: {
+        'printed-goods': 'yes',
+        website: 'yes',
+        'design-tool': 'yes',
+        'customers-words': 'yes',
+        changing: suggestion.reservedNames.length > 0 ? 'ask' : 'yes',
+      },
       startsOn: null,
       endsOn: null,
       note: '',
@@ -108,6 +133,11 @@ async function bringIn(client, bundle) {
 async function deliver(client, placeId, familyName) {
   const family = (await client.call('GET', '/api/families')).find((f) => f.name === familyName);
   const [check] = await client.call('POST', `/api/places/${placeId}/preflight`, { faceIds: [family.leadFaceId], convertTo: 'woff2' });
-  const delivery = await client.call('POST', '/api/deliveries', { placeId, convertTo: 'woff2', headings: false, faces: [{ faceId: check.faceId, statement: check.statement, note: '' }] });
+  const delivery = await client.call('POST', '/api/deliveries', {
+    placeId,
+    convertTo: 'woff2',
+    headings: false,
+    faces: [{ faceId: check.faceId, statement: check.statement, note: '' }],
+  });
   await client.finish({ id: delivery.jobId });
 }

@@ -1,7 +1,18 @@
 import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { ensureBuild, ensureDir, ensureModules, ensurePackages, portTaken, ROOT, RUN_PACKAGES, startNode, Stop, stopProcess } from './lib/system.mjs';
+import {
+  ensureBuild,
+  ensureDir,
+  ensureModules,
+  ensurePackages,
+  portTaken,
+  ROOT,
+  RUN_PACKAGES,
+  startNode,
+  Stop,
+  stopProcess,
+} from './lib/system.mjs';
 
 const port = Number(process.env.PORT ?? 4310);
 const dbPort = Number(process.env.DB_PORT ?? port + 1);
@@ -20,8 +31,12 @@ process.on('SIGINT', () => void stopAll(0));
 process.on('SIGTERM', () => void stopAll(0));
 
 try {
-  for (const [number, setting] of [[port, 'PORT'], [websitePort, 'PRACTICE_WEBSITE_PORT']])
-    if (await portTaken(number)) throw new Stop(`Port ${number} is taken by another program. Set ${setting} to a free one and start again.`);
+  for (const [number, setting] of [
+    [port, 'PORT'],
+    [websitePort, 'PRACTICE_WEBSITE_PORT'],
+  ])
+    if (await portTaken(number))
+      throw new Stop(`Port ${number} is taken by another program. Set ${setting} to a free one and start again.`);
   ensurePackages(RUN_PACKAGES);
   ensureModules();
   ensureBuild();
@@ -29,11 +44,23 @@ try {
   const { startDatabase } = await import('./lib/database.mjs');
   const database = await startDatabase({ dir: dataDir, port: dbPort });
   started.push(database.stop);
-  const website = await startNode(join(ROOT, 'apps/practice/dist/main.js'), { PRACTICE_WEBSITE_PORT: String(websitePort), PRACTICE_DATA_DIR: join(dataDir, 'practice'), PRACTICE_WEBSITE_KEY: database.secrets.site });
+  const website = await startNode(join(ROOT, 'apps/practice/dist/main.js'), {
+    PRACTICE_WEBSITE_PORT: String(websitePort),
+    PRACTICE_DATA_DIR: join(dataDir, 'practice'),
+    PRACTICE_WEBSITE_KEY: database.secrets.site,
+  });
   started.push(() => stopProcess(website));
-  const server = await startNode(join(ROOT, 'apps/server/dist/main.js'), { ...database.settings, PORT: String(port), DATA_DIR: dataDir, WEB_DIR: join(ROOT, 'apps/web/dist') });
+  const server = await startNode(join(ROOT, 'apps/server/dist/main.js'), {
+    ...database.settings,
+    PORT: String(port),
+    DATA_DIR: dataDir,
+    WEB_DIR: join(ROOT, 'apps/web/dist'),
+  });
   started.push(() => stopProcess(server));
-  for (const [child, what] of [[website, 'The practice website'], [server, 'The server']])
+  for (const [child, what] of [
+    [website, 'The practice website'],
+    [server, 'The server'],
+  ])
     child.once('exit', () => {
       if (stopping) return;
       console.error(`${what} ended unexpectedly; stopping the rest.`);
@@ -42,9 +69,17 @@ try {
   const demo = join(ROOT, 'demo/load.mjs');
   if (process.env.DEMO !== '0' && existsSync(demo)) {
     const { loadDemo } = await import(pathToFileURL(demo).href);
-    await loadDemo({ address: `http://127.0.0.1:${port}`, website: `http://127.0.0.1:${websitePort}`, websiteKey: database.secrets.site, db: database.settings, dataDir });
+    await loadDemo({
+      address: `http://127.0.0.1:${port}`,
+      website: `http://127.0.0.1:${websitePort}`,
+      websiteKey: database.secrets.site,
+      db: database.settings,
+      dataDir,
+    });
   }
-  console.log(`\nOrderly Glyph is open at      http://127.0.0.1:${port}\nThe shop's practice website   http://127.0.0.1:${websitePort}\nCtrl-C stops both.`);
+  console.log(
+    `\nOrderly Glyph is open at      http://127.0.0.1:${port}\nThe shop's practice website   http://127.0.0.1:${websitePort}\nCtrl-C stops both.`,
+  );
 } catch (error) {
   console.error(error instanceof Stop ? error.message : error);
   await stopAll(1);

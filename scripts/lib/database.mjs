@@ -32,7 +32,7 @@ function leftover(dir) {
  * Starts MariaDB on loopback with its own data folder.
  * @returns the settings for the application, the secrets of the folder, and how to stop it
  */
-export async function startDatabase({ dir, port, name = 'orderly_glyph' }) {
+export async function startDatabase({ dir, port, name = 'orderly_glyph', forTests = false }) {
   ensureDir(dir);
   const secrets = secretsOf(dir);
   const data = join(dir, 'mariadb');
@@ -43,11 +43,16 @@ export async function startDatabase({ dir, port, name = 'orderly_glyph' }) {
     process.kill(old, 'SIGTERM');
     for (let i = 0; i < 100 && leftover(dir); i++) await new Promise((r) => setTimeout(r, 100));
   }
-  if (await portTaken(port)) throw new Stop(`Port ${port}, which the database needs, is taken by another program. Set DB_PORT to a free one and start again.`);
+  if (await portTaken(port))
+    throw new Stop(`Port ${port}, which the database needs, is taken by another program. Set DB_PORT to a free one and start again.`);
   if (!existsSync(data)) {
     const fresh = `${data}.new`;
     rmSync(fresh, { recursive: true, force: true });
-    const { status, stderr } = spawnSync('mariadb-install-db', ['--no-defaults', '--auth-root-authentication-method=normal', '--skip-test-db', `--datadir=${fresh}`, ...asRoot], { encoding: 'utf8' });
+    const { status, stderr } = spawnSync(
+      'mariadb-install-db',
+      ['--no-defaults', '--auth-root-authentication-method=normal', '--skip-test-db', `--datadir=${fresh}`, ...asRoot],
+      { encoding: 'utf8' },
+    );
     if (status !== 0) throw new Stop(`The database could not be set up:\n${stderr}`);
     renameSync(fresh, data);
   }
@@ -60,6 +65,7 @@ export async function startDatabase({ dir, port, name = 'orderly_glyph' }) {
       `CREATE USER IF NOT EXISTS 'glyph'@'127.0.0.1' IDENTIFIED BY ${quote(secrets.app)};`,
       `ALTER USER 'glyph'@'127.0.0.1' IDENTIFIED BY ${quote(secrets.app)};`,
       `GRANT ALL ON \`${name}\`.* TO 'glyph'@'127.0.0.1';`,
+      ...(forTests ? [`GRANT ALL ON \`glyph\\_test\\_%\`.* TO 'glyph'@'127.0.0.1';`] : []),
       `ALTER USER 'root'@'localhost' IDENTIFIED BY ${quote(secrets.root)};`,
       `FLUSH PRIVILEGES;`,
     ].join('\n'),
@@ -67,13 +73,30 @@ export async function startDatabase({ dir, port, name = 'orderly_glyph' }) {
   );
   const child = spawn(
     'mariadbd',
-    ['--no-defaults', ...asRoot, `--datadir=${data}`, '--bind-address=127.0.0.1', `--port=${port}`, `--socket=${join(dir, 'mariadb.sock')}`, `--pid-file=${join(dir, 'mariadb.pid')}`, `--init-file=${init}`, `--log-error=${join(dir, 'mariadb.log')}`, '--skip-name-resolve', '--max-allowed-packet=64M', '--innodb-buffer-pool-size=256M', '--innodb-log-file-size=256M', '--character-set-server=utf8mb4'],
+    [
+      '--no-defaults',
+      ...asRoot,
+      `--datadir=${data}`,
+      '--bind-address=127.0.0.1',
+      `--port=${port}`,
+      `--socket=${join(dir, 'mariadb.sock')}`,
+      `--pid-file=${join(dir, 'mariadb.pid')}`,
+      `--init-file=${init}`,
+      `--log-error=${join(dir, 'mariadb.log')}`,
+      '--skip-name-resolve',
+      '--max-allowed-packet=64M',
+      '--innodb-buffer-pool-size=256M',
+      '--innodb-log-file-size=256M',
+      '--character-set-server=utf8mb4',
+    ],
     { stdio: 'ignore', detached: true },
   );
   const ended = new Promise((resolve) => child.once('exit', resolve));
   for (let i = 0; !(await portTaken(port)); i++) {
     if (child.exitCode !== null || i > 300) {
-      const log = existsSync(join(dir, 'mariadb.log')) ? readFileSync(join(dir, 'mariadb.log'), 'utf8').split('\n').slice(-6).join('\n') : '';
+      const log = existsSync(join(dir, 'mariadb.log'))
+        ? readFileSync(join(dir, 'mariadb.log'), 'utf8').split('\n').slice(-6).join('\n')
+        : '';
       throw new Stop(`The database did not start:\n${log}`);
     }
     await new Promise((r) => setTimeout(r, 100));

@@ -24,10 +24,15 @@ export class Stop extends Error {}
 
 /** Installs missing Debian packages when we may, else says which command does. */
 export function ensurePackages(packages) {
-  const missing = Object.entries(packages).filter(([, file]) => !existsSync(file)).map(([name]) => name);
+  const missing = Object.entries(packages)
+    .filter(([, file]) => !existsSync(file))
+    .map(([name]) => name);
   if (missing.length === 0) return;
   const install = ['install', '-y', '--no-install-recommends', ...missing];
-  if (process.getuid?.() !== 0) throw new Stop(`These Debian packages are missing: ${missing.join(', ')}.\nInstall them with:\n  sudo apt-get update && sudo apt-get ${install.join(' ')}\nand start again.`);
+  if (process.getuid?.() !== 0)
+    throw new Stop(
+      `These Debian packages are missing: ${missing.join(', ')}.\nInstall them with:\n  sudo apt-get update && sudo apt-get ${install.join(' ')}\nand start again.`,
+    );
   console.log(`Installing ${missing.join(', ')} ...`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   for (const args of [['update'], install]) {
@@ -44,7 +49,10 @@ export function ensureModules() {
   const want = hashOf(join(ROOT, 'package-lock.json'));
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === want) return;
   console.log('Installing the packages of package-lock.json ...');
-  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: ROOT, stdio: ['ignore', 'ignore', 'inherit'] });
+  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: ROOT,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
   if (status !== 0) throw new Stop('npm ci failed; see above.');
   writeFileSync(stamp, want);
 }
@@ -76,7 +84,10 @@ export function ensureBuild({ force = false } = {}) {
   if (!force && built && existsSync(stamp) && readFileSync(stamp, 'utf8') === state) return;
   console.log('Building ...');
   rmSync(stamp, { force: true });
-  for (const [command, cwd] of [['tsc -b', ROOT], ['vite build --logLevel warn', join(ROOT, 'apps/web')]]) {
+  for (const [command, cwd] of [
+    ['tsc -b', ROOT],
+    ['vite build --logLevel warn', join(ROOT, 'apps/web')],
+  ]) {
     const [name, ...args] = command.split(' ');
     const { status } = spawnSync(process.execPath, [join(ROOT, 'node_modules/.bin', name), ...args], { cwd, stdio: 'inherit' });
     if (status !== 0) throw new Stop(`The build failed at: ${command}`);

@@ -3,7 +3,16 @@ import { createHash } from 'node:crypto';
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { convertFont, FontError, formatRuns, readFacts, shapingRefusal, toSfnt, type FaceFacts, type TargetFormat } from '@orderly-glyph/core';
+import {
+  convertFont,
+  FontError,
+  formatRuns,
+  inspectFont,
+  shapingRefusal,
+  toSfnt,
+  type FaceFacts,
+  type TargetFormat,
+} from '@orderly-glyph/core';
 import { nodeCodec } from '@orderly-glyph/node';
 
 const USAGE = `glyph inspect FILE... [--json]
@@ -67,12 +76,15 @@ async function inspectOne(path: string): Promise<Inspected> {
   try {
     bytes = await readFile(path);
   } catch (error) {
-    return { ...result, refused: { code: 'unreadable', message: `The file cannot be opened (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).` } };
+    return {
+      ...result,
+      refused: { code: 'unreadable', message: `The file cannot be opened (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).` },
+    };
   }
   result.sha256 = createHash('sha256').update(bytes).digest('hex');
   result.bytes = bytes.length;
   try {
-    const facts = readFacts(bytes, nodeCodec);
+    const facts = inspectFont(bytes, nodeCodec);
     result.format = facts.format;
     result.faces = facts.faces.map(printedFace);
     for (const face of facts.faces) {
@@ -94,8 +106,17 @@ function printPlain(files: Inspected[]): void {
   for (const file of files) {
     process.stdout.write(`${file.path}\n`);
     if (file.refused) process.stdout.write(`  refused: ${file.refused.message}\n`);
-    for (const face of file.faces as { family: string | null; subfamily: string | null; version: string | null; codePoints: number; glyphCount: number; embedding: { level: string } }[])
-      process.stdout.write(`  ${face.family ?? '(no name)'} ${face.subfamily ?? ''}, ${face.version ?? 'no version'}: ${face.codePoints} characters, ${face.glyphCount} glyphs, embedding ${face.embedding.level}\n`);
+    for (const face of file.faces as {
+      family: string | null;
+      subfamily: string | null;
+      version: string | null;
+      codePoints: number;
+      glyphCount: number;
+      embedding: { level: string };
+    }[])
+      process.stdout.write(
+        `  ${face.family ?? '(no name)'} ${face.subfamily ?? ''}, ${face.version ?? 'no version'}: ${face.codePoints} characters, ${face.glyphCount} glyphs, embedding ${face.embedding.level}\n`,
+      );
     for (const finding of file.findings) process.stdout.write(`  - ${finding.message}\n`);
   }
 }
@@ -113,7 +134,11 @@ async function inspect(args: string[]): Promise<number> {
 const TARGETS: readonly string[] = ['ttf', 'otf', 'woff', 'woff2'];
 
 async function convert(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { to: { type: 'string' }, output: { type: 'string', short: 'o' }, face: { type: 'string' } } });
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { to: { type: 'string' }, output: { type: 'string', short: 'o' }, face: { type: 'string' } },
+  });
   const [input] = positionals;
   if (!input || positionals.length > 1 || !values.output) throw new WrongUse('convert needs one input file and -o OUT.');
   if (!values.to || !TARGETS.includes(values.to)) throw new WrongUse('--to must be ttf, otf, woff or woff2.');
@@ -134,7 +159,10 @@ async function convert(args: string[]): Promise<number> {
     return 0;
   } catch (error) {
     await rm(partial, { force: true });
-    const message = error instanceof FontError ? error.message : `${values.output} cannot be written (${(error as NodeJS.ErrnoException).code ?? String(error)}).`;
+    const message =
+      error instanceof FontError
+        ? error.message
+        : `${values.output} cannot be written (${(error as NodeJS.ErrnoException).code ?? String(error)}).`;
     process.stderr.write(`glyph: ${message} Nothing was written.\n`);
     return 1;
   }

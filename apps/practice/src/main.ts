@@ -10,7 +10,11 @@ const dataDir = resolve(process.env.PRACTICE_DATA_DIR ?? '.data/practice');
 const site = createSite(await SiteStore.open(join(dataDir, 'website')), key);
 const server = site.listen(port, host, () => console.log(`ready http://${host}:${port}`));
 server.on('error', (error: NodeJS.ErrnoException) => {
-  console.error(error.code === 'EADDRINUSE' ? `Port ${port} is taken by another program. Set PRACTICE_WEBSITE_PORT to a free one and start again.` : error.message);
+  console.error(
+    error.code === 'EADDRINUSE'
+      ? `Port ${port} is taken by another program. Set PRACTICE_WEBSITE_PORT to a free one and start again.`
+      : error.message,
+  );
   process.exit(1);
 });
 for (const signal of ['SIGINT', 'SIGTERM'] as const)

@@ -18,13 +18,20 @@ const db = await openDatabase(config.db);
 const compute = new Compute(config.workers);
 const jobs = new JobRunner(db, config.jobLease, { intake: intakeWork({ db, compute, tempDir }), delivery: deliveryWork({ db, compute }) });
 await sweepUploads(db);
-const sweeping = setInterval(() => void sweepUploads(db).catch((error: unknown) => console.error('Sweeping uploads failed:', error)), 5 * 60_000);
+const sweeping = setInterval(
+  () => void sweepUploads(db).catch((error: unknown) => console.error('Sweeping uploads failed:', error)),
+  5 * 60_000,
+);
 
 const server = createServer(createHttp({ config, db, compute, jobs }));
 // A 500 MiB upload over a slow line takes longer than the default five minutes.
 server.requestTimeout = 2 * 3_600_000;
 server.on('error', (error: NodeJS.ErrnoException) => {
-  console.error(error.code === 'EADDRINUSE' ? `Port ${config.port} is taken by another program. Set PORT to a free one and start again.` : error.message);
+  console.error(
+    error.code === 'EADDRINUSE'
+      ? `Port ${config.port} is taken by another program. Set PORT to a free one and start again.`
+      : error.message,
+  );
   process.exit(1);
 });
 server.listen(config.port, config.host, () => {

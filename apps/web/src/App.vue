@@ -36,18 +36,14 @@ onBeforeUnmount(() => removeEventListener('keydown', onKey));
       <RouterView />
     </main>
     <FaceTray v-if="inside && tray.faces.length > 0" />
-    <div
-      aria-live="polite"
-      role="status"
-      class="pointer-events-none fixed inset-x-0 bottom-20 z-40 flex justify-center px-4"
-    >
+    <div aria-live="polite" role="status">
       <p
         v-if="voice.message"
-        class="pointer-events-auto max-w-2xl border-l-4 bg-ink px-4 py-2 text-paper"
+        class="flex items-baseline justify-between gap-4 border-l-4 bg-ink px-6 py-2 text-paper"
         :class="voice.kind === 'fault' ? 'border-no' : 'border-action'"
       >
         {{ voice.message }}
-        <button type="button" class="ml-3 underline" @click="voice.hush()">Close</button>
+        <button type="button" class="underline" @click="voice.hush()">Close</button>
       </p>
     </div>
     <KeyList :open="keysOpen" @close="keysOpen = false" />

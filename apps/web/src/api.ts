@@ -20,7 +20,9 @@ type Input<C> = { params?: Params<C>; query?: Partial<Query<C>>; body?: Body<C>;
 export function addressOf<C extends AnyContract>(contract: C, input: Pick<Input<C>, 'params' | 'query'> = {}): string {
   const params = (input.params ?? {}) as Record<string, string>;
   const path = contract.path.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(params[name] ?? ''));
-  const query = new URLSearchParams(Object.entries((input.query ?? {}) as Record<string, string | undefined>).filter((e): e is [string, string] => e[1] !== undefined)).toString();
+  const query = new URLSearchParams(
+    Object.entries((input.query ?? {}) as Record<string, string | undefined>).filter((e): e is [string, string] => e[1] !== undefined),
+  ).toString();
   return query ? `${path}?${query}` : path;
 }
 
@@ -30,7 +32,8 @@ async function problemOf(response: Response): Promise<ApiProblem> {
   return new ApiProblem(response.status, 'unknown', 'The server gave an answer we do not understand. Nothing was changed; try again.');
 }
 
-const unreachable = (): ApiProblem => new ApiProblem(0, 'unreachable', 'The server does not answer. What you entered is still here; see that it runs, then try again.');
+const unreachable = (): ApiProblem =>
+  new ApiProblem(0, 'unreachable', 'The server does not answer. What you entered is still here; see that it runs, then try again.');
 
 /** Calls a route; the answer is checked against the same schema the server used. */
 export async function call<C extends AnyContract>(contract: C, input: Input<C> = {}): Promise<Answer<C>> {
@@ -39,7 +42,9 @@ export async function call<C extends AnyContract>(contract: C, input: Input<C> =
     response = await fetch(addressOf(contract, input), {
       method: contract.method,
       credentials: 'same-origin',
-      ...(contract.method === 'GET' || contract.method === 'DELETE' ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(input.body ?? {}) }),
+      ...(contract.method === 'GET' || contract.method === 'DELETE'
+        ? {}
+        : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(input.body ?? {}) }),
       ...(input.signal ? { signal: input.signal } : {}),
     });
   } catch (error) {
@@ -52,7 +57,10 @@ export async function call<C extends AnyContract>(contract: C, input: Input<C> =
 
 /** Bytes of a route that carries them. */
 export async function callBytes<C extends AnyContract>(contract: C, input: Input<C> = {}): Promise<ArrayBuffer> {
-  const response = await fetch(addressOf(contract, input), { credentials: 'same-origin', ...(input.signal ? { signal: input.signal } : {}) }).catch((error: unknown) => {
+  const response = await fetch(addressOf(contract, input), {
+    credentials: 'same-origin',
+    ...(input.signal ? { signal: input.signal } : {}),
+  }).catch((error: unknown) => {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
     throw unreachable();
   });
@@ -90,4 +98,7 @@ export function watchJob(jobId: string, seen: (job: Job) => void): () => void {
   return () => source.close();
 }
 
-export const sentence = (error: unknown): string => (error instanceof ApiProblem ? error.message : 'Something went wrong here in the browser. Nothing was lost; reload the page and try again.');
+export const sentence = (error: unknown): string =>
+  error instanceof ApiProblem
+    ? error.message
+    : 'Something went wrong here in the browser. Nothing was lost; reload the page and try again.';

@@ -17,9 +17,30 @@ export function list(names: readonly string[], most = 4): string {
 }
 
 /** Names of usWeightClass. Source: OpenType specification, OS/2. */
-const WEIGHTS: Record<number, string> = { 100: 'Thin', 200: 'Extra-light', 300: 'Light', 400: 'Regular', 500: 'Medium', 600: 'Semi-bold', 700: 'Bold', 800: 'Extra-bold', 900: 'Black' };
+const WEIGHTS: Record<number, string> = {
+  100: 'Thin',
+  200: 'Extra-light',
+  300: 'Light',
+  400: 'Regular',
+  500: 'Medium',
+  600: 'Semi-bold',
+  700: 'Bold',
+  800: 'Extra-bold',
+  900: 'Black',
+};
 /** Names of usWidthClass. Source: OpenType specification, OS/2. */
-const WIDTHS = ['', 'ultra-condensed', 'extra-condensed', 'condensed', 'semi-condensed', 'normal width', 'semi-expanded', 'expanded', 'extra-expanded', 'ultra-expanded'];
+const WIDTHS = [
+  '',
+  'ultra-condensed',
+  'extra-condensed',
+  'condensed',
+  'semi-condensed',
+  'normal width',
+  'semi-expanded',
+  'expanded',
+  'extra-expanded',
+  'ultra-expanded',
+];
 
 export const weightName = (w: number): string => (WEIGHTS[w] ? `${WEIGHTS[w]} (${w})` : `Weight ${w}`);
 export const widthName = (w: number): string => WIDTHS[w] ?? `width ${w}`;

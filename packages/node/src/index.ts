@@ -27,6 +27,10 @@ let subsetter: Promise<Subsetter> | null = null;
 
 /** HarfBuzz's subsetter, loaded once a thread. */
 export function nodeSubsetter(): Promise<Subsetter> {
-  subsetter ??= readFile(createRequire(import.meta.url).resolve('harfbuzzjs').replace(/index\.mjs$/, 'harfbuzz-subset.wasm')).then(createSubsetter);
+  subsetter ??= readFile(
+    createRequire(import.meta.url)
+      .resolve('harfbuzzjs')
+      .replace(/index\.mjs$/, 'harfbuzz-subset.wasm'),
+  ).then(createSubsetter);
   return subsetter;
 }

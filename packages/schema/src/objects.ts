@@ -13,7 +13,11 @@ export type Session = z.infer<typeof session>;
 
 export const member = z.object({ id, name: z.string(), email: z.string(), role, you: z.boolean() });
 
-export const proofText = z.object({ language: z.string().max(35), label: z.string().trim().min(1).max(60), text: z.string().trim().min(1).max(400) });
+export const proofText = z.object({
+  language: z.string().max(35),
+  label: z.string().trim().min(1).max(60),
+  text: z.string().trim().min(1).max(400),
+});
 export type ProofText = z.infer<typeof proofText>;
 
 export const job = z.object({
@@ -66,7 +70,13 @@ export const suggestion = z.object({
 });
 export type Suggestion = z.infer<typeof suggestion>;
 
-export const bundleSuggestion = z.object({ bundleId: id, bundle: z.string(), faceIds: z.array(id), families: z.array(z.string()), suggestion });
+export const bundleSuggestion = z.object({
+  bundleId: id,
+  bundle: z.string(),
+  faceIds: z.array(id),
+  families: z.array(z.string()),
+  suggestion,
+});
 export type BundleSuggestion = z.infer<typeof bundleSuggestion>;
 
 export const verdict = z.object({
@@ -112,7 +122,12 @@ export const family = z.object({
 });
 export type Family = z.infer<typeof family>;
 
-export const finding = z.object({ code: z.string(), severity: z.enum(['blocks', 'fault', 'note']), message: z.string(), table: z.string().optional() });
+export const finding = z.object({
+  code: z.string(),
+  severity: z.enum(['blocks', 'fault', 'note']),
+  message: z.string(),
+  table: z.string().optional(),
+});
 
 export const companion = z.object({
   id,
@@ -165,7 +180,16 @@ export const install = z.object({
 });
 export type Install = z.infer<typeof install>;
 
-export const faceFile = z.object({ id, name: z.string(), format, bytes: z.number().int(), sha256, leading: z.boolean(), index: z.number().int(), addedAt: isoTime });
+export const faceFile = z.object({
+  id,
+  name: z.string(),
+  format,
+  bytes: z.number().int(),
+  sha256,
+  leading: z.boolean(),
+  index: z.number().int(),
+  addedAt: isoTime,
+});
 
 export const face = z.object({
   id,
@@ -191,7 +215,11 @@ export const face = z.object({
   glyphCount: z.number(),
   codePoints: z.number(),
   ranges: z.array(z.string()),
-  embedding: z.object({ level: z.enum(['installable', 'editable', 'preview-print', 'restricted']), noSubsetting: z.boolean(), bitmapOnly: z.boolean() }),
+  embedding: z.object({
+    level: z.enum(['installable', 'editable', 'preview-print', 'restricted']),
+    noSubsetting: z.boolean(),
+    bitmapOnly: z.boolean(),
+  }),
   color: z.array(z.string()),
   axes: z.array(z.object({ tag: z.string(), min: z.number(), default: z.number(), max: z.number(), name: z.string().nullable() })),
   instances: z.array(z.string()),
@@ -225,7 +253,12 @@ export const remedy = z.union([
   z.object({ action: z.literal('choose-another'), label: z.string() }),
 ]);
 
-export const preflightFinding = z.object({ code: z.string(), severity: z.enum(['stops', 'mended', 'ask', 'note']), message: z.string(), remedy: remedy.nullable() });
+export const preflightFinding = z.object({
+  code: z.string(),
+  severity: z.enum(['stops', 'mended', 'ask', 'note']),
+  message: z.string(),
+  remedy: remedy.nullable(),
+});
 
 export const preflightFace = z.object({
   faceId: id,
@@ -257,14 +290,31 @@ export const delivery = z.object({
       message: z.string(),
       bytes: z.number().int().nullable(),
       sha256: sha256.nullable(),
-      statement: z.object({ words: z.string(), person: z.string(), at: isoTime, answer, note: z.string(), licenseName: z.string().nullable() }),
+      statement: z.object({
+        words: z.string(),
+        person: z.string(),
+        at: isoTime,
+        answer,
+        note: z.string(),
+        licenseName: z.string().nullable(),
+      }),
     }),
   ),
 });
 export type Delivery = z.infer<typeof delivery>;
 
 export const deskItem = z.object({
-  kind: z.enum(['bundle-waiting', 'intake-running', 'unknown-license', 'suggested-license', 'ending', 'not-sound', 'refused', 'ready', 'begin']),
+  kind: z.enum([
+    'bundle-waiting',
+    'intake-running',
+    'unknown-license',
+    'suggested-license',
+    'ending',
+    'not-sound',
+    'refused',
+    'ready',
+    'begin',
+  ]),
   message: z.string(),
   detail: z.string(),
   action: z.string(),

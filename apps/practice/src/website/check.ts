@@ -15,7 +15,19 @@ const MAX_UNPACKED = 30 * MAX_BYTES;
 const NEEDED = ['cmap', 'head', 'hhea', 'hmtx', 'maxp'];
 
 /** Tag numbers of WOFF2's table directory (WOFF 2.0, section 4.1) as far as this site looks at them. */
-const TAGS: Record<number, string> = { 0: 'cmap', 1: 'head', 2: 'hhea', 3: 'hmtx', 4: 'maxp', 5: 'name', 6: 'OS/2', 7: 'post', 10: 'glyf', 11: 'loca', 13: 'CFF ' };
+const TAGS: Record<number, string> = {
+  0: 'cmap',
+  1: 'head',
+  2: 'hhea',
+  3: 'hmtx',
+  4: 'maxp',
+  5: 'name',
+  6: 'OS/2',
+  7: 'post',
+  10: 'glyf',
+  11: 'loca',
+  13: 'CFF ',
+};
 
 /**
  * The site's own look at a font file, as careful hosts do it: signature, lengths, tables, embedding permission.
@@ -45,7 +57,8 @@ function checkEmbedding(os2: Buffer | undefined): void {
   if (!os2 || os2.length < 10) return;
   const fsType = os2.readUInt16BE(8);
   if ((fsType & 0x000e) === 0x0002) throw new Refused(403, 'The font forbids embedding (fsType 2, restricted license).');
-  if (os2.readUInt16BE(0) >= 2 && (fsType & 0x0200) !== 0) throw new Refused(403, 'The font only lets its bitmaps be embedded (fsType bit 9).');
+  if (os2.readUInt16BE(0) >= 2 && (fsType & 0x0200) !== 0)
+    throw new Refused(403, 'The font only lets its bitmaps be embedded (fsType bit 9).');
 }
 
 function openWoff(data: Buffer): Map<string, Buffer> {

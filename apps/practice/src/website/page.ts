@@ -51,18 +51,20 @@ export function shopPage(font: StoredFont | null): string {
     <p>Forty kinds of heirloom vegetables and flowers, grown on one hillside, dried in one loft, and sent to you in paper.</p>
   </section>
   <section id="packets" aria-label="Packets">
-${PACKETS.map((p) => `    <article>
+${PACKETS.map(
+  (p) => `    <article>
       <h3>${html(p.name)}</h3>
       <p>${html(p.note)}</p>
       <p class="price">${html(p.price)}</p>
-    </article>`).join('\n')}
+    </article>`,
+).join('\n')}
   </section>
   <section id="sowing"><h2>Sowing notes</h2><p>Cover seed to twice its own depth. Water before sowing, not after. Write the date on the stick.</p></section>
   <section id="visit"><h2>Visit the loft</h2><p>Thursday to Saturday, ten to four, from the first frost to the last.</p></section>
 </main>
 <footer>
   <p id="face">${font ? `Headings set in ${html(font.family)}, ${Math.ceil(font.bytes / 1024)} KiB.` : 'Headings set in the browser’s own face: none has been delivered yet.'}</p>
-  ${font ? '<button type="button" id="before">Hold to see the headings before</button> <span class="hint">or hold the B key</span>' : ''}
+  ${font ? '<button type="button" id="before">Hold to see the headings before</button> <span class="hint">or hold B</span>' : ''}
 </footer>
 <script src="/assets/shop.js"></script>
 </body>

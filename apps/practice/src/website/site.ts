@@ -13,7 +13,10 @@ export function createSite(store: SiteStore, key: string): Express {
   const site = express();
   site.disable('x-powered-by');
   site.use((_request, response, next) => {
-    response.setHeader('Content-Security-Policy', "default-src 'none'; style-src 'self'; font-src 'self'; script-src 'self'; base-uri 'none'; form-action 'none'");
+    response.setHeader(
+      'Content-Security-Policy',
+      "default-src 'none'; style-src 'self'; font-src 'self'; script-src 'self'; base-uri 'none'; form-action 'none'",
+    );
     response.setHeader('X-Content-Type-Options', 'nosniff');
     next();
   });
@@ -24,7 +27,8 @@ export function createSite(store: SiteStore, key: string): Express {
     next();
   };
   const nameOf = (value: unknown): string => {
-    if (typeof value !== 'string' || !NAME.test(value)) throw new Refused(400, 'A font file here has a name of letters, figures, dots and hyphens that ends in .woff2 or .woff.');
+    if (typeof value !== 'string' || !NAME.test(value))
+      throw new Refused(400, 'A font file here has a name of letters, figures, dots and hyphens that ends in .woff2 or .woff.');
     return value;
   };
 
@@ -74,7 +78,8 @@ export function createSite(store: SiteStore, key: string): Express {
   const refuse: ErrorRequestHandler = (error: unknown, _request, response, _next) => {
     if (error instanceof Refused) return void response.status(error.status).json({ reason: error.message });
     const status = (error as { status?: number }).status;
-    if (status === 413) return void response.status(413).json({ reason: 'The file is larger than 1 MiB, which is the most this site takes.' });
+    if (status === 413)
+      return void response.status(413).json({ reason: 'The file is larger than 1 MiB, which is the most this site takes.' });
     if (status === 400) return void response.status(400).json({ reason: 'The request is malformed.' });
     console.error(error);
     response.status(500).json({ reason: 'The site has a fault of its own.' });

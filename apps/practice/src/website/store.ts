@@ -53,7 +53,14 @@ export class SiteStore {
 
   put(name: string, family: string, format: 'woff2' | 'woff', data: Buffer): Promise<StoredFont> {
     return this.alone(async () => {
-      const font: StoredFont = { name, family, format, sha256: createHash('sha256').update(data).digest('hex'), bytes: data.length, at: new Date().toISOString() };
+      const font: StoredFont = {
+        name,
+        family,
+        format,
+        sha256: createHash('sha256').update(data).digest('hex'),
+        bytes: data.length,
+        at: new Date().toISOString(),
+      };
       await this.write(join(this.dir, 'fonts', name), data);
       await this.save({ ...this.state, fonts: [...this.state.fonts.filter((f) => f.name !== name), font] });
       return font;
@@ -62,7 +69,10 @@ export class SiteStore {
 
   remove(name: string): Promise<void> {
     return this.alone(async () => {
-      await this.save({ fonts: this.state.fonts.filter((f) => f.name !== name), headings: this.state.headings === name ? null : this.state.headings });
+      await this.save({
+        fonts: this.state.fonts.filter((f) => f.name !== name),
+        headings: this.state.headings === name ? null : this.state.headings,
+      });
       await rm(join(this.dir, 'fonts', name), { force: true });
     });
   }

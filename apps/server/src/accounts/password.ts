@@ -20,6 +20,11 @@ export async function checkPassword(password: string, stored: string): Promise<b
   const [kind, n, r, p, salt, hash] = stored.split('$');
   if (kind !== 'scrypt' || !salt || !hash) return false;
   const expected = Buffer.from(hash, 'base64');
-  const key = await derive(password.normalize('NFKC'), Buffer.from(salt, 'base64'), { N: Number(n), r: Number(r), p: Number(p), maxmem: 256 * Number(n) * Number(r) });
+  const key = await derive(password.normalize('NFKC'), Buffer.from(salt, 'base64'), {
+    N: Number(n),
+    r: Number(r),
+    p: Number(p),
+    maxmem: 256 * Number(n) * Number(r),
+  });
   return timingSafeEqual(key, expected);
 }

@@ -17,11 +17,17 @@ export interface Caller {
 /** The database only knows a hash, so a copy of it signs nobody in. */
 const hash = (token: string): string => createHash('sha256').update(token).digest('hex');
 
-export async function startSession(db: DataSource, accountId: string, workspaceId: string | null): Promise<{ token: string; maxAge: number }> {
+export async function startSession(
+  db: DataSource,
+  accountId: string,
+  workspaceId: string | null,
+): Promise<{ token: string; maxAge: number }> {
   const token = randomBytes(32).toString('base64url');
   const now = Date.now();
   await db.query('DELETE FROM session WHERE expires_at < ?', [new Date(now)]);
-  await db.getRepository(Session).insert({ tokenHash: hash(token), accountId, workspaceId, createdAt: new Date(now), expiresAt: new Date(now + DAYS * 86_400_000) });
+  await db
+    .getRepository(Session)
+    .insert({ tokenHash: hash(token), accountId, workspaceId, createdAt: new Date(now), expiresAt: new Date(now + DAYS * 86_400_000) });
   return { token, maxAge: DAYS * 86_400 };
 }
 

@@ -4,7 +4,7 @@ import {
   convertFont,
   FontError,
   proveEqual,
-  readFacts,
+  inspectFont,
   recogniseText,
   shapingRefusal,
   toSfnt,
@@ -18,7 +18,7 @@ import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 
 /** Reads a font's facts and lets HarfBuzz try each face. */
 function inspect(bytes: Uint8Array): FileFacts {
-  const facts = readFacts(bytes, nodeCodec);
+  const facts = inspectFont(bytes, nodeCodec);
   for (const face of facts.faces) {
     if (face.findings.some((f) => f.severity === 'blocks')) continue;
     const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);

@@ -5,7 +5,11 @@ export const CHUNK = 1024 * 1024;
 
 /** Stores bytes once a workspace, in the caller's transaction, so that no bytes stay without the rows that name them. */
 export async function putBlob(manager: EntityManager, workspaceId: string, sha256: string, bytes: Uint8Array): Promise<void> {
-  const { affectedRows } = (await manager.query('INSERT IGNORE INTO blob_head (workspace_id, sha256, bytes) VALUES (?, ?, ?)', [workspaceId, sha256, bytes.length])) as { affectedRows: number };
+  const { affectedRows } = (await manager.query('INSERT IGNORE INTO blob_head (workspace_id, sha256, bytes) VALUES (?, ?, ?)', [
+    workspaceId,
+    sha256,
+    bytes.length,
+  ])) as { affectedRows: number };
   if (affectedRows === 0) return;
   for (let seq = 0; seq * CHUNK < bytes.length || seq === 0; seq++) {
     const data = Buffer.from(bytes.buffer, bytes.byteOffset + seq * CHUNK, Math.min(CHUNK, bytes.length - seq * CHUNK));
@@ -15,7 +19,10 @@ export async function putBlob(manager: EntityManager, workspaceId: string, sha25
 
 /** Reads bytes whole. @throws Error when they are not there, which rows that name them rule out. */
 export async function getBlob(manager: EntityManager, workspaceId: string, sha256: string): Promise<Uint8Array> {
-  const rows = (await manager.query('SELECT data FROM blob_chunk WHERE workspace_id = ? AND sha256 = ? ORDER BY seq', [workspaceId, sha256])) as { data: Buffer }[];
+  const rows = (await manager.query('SELECT data FROM blob_chunk WHERE workspace_id = ? AND sha256 = ? ORDER BY seq', [
+    workspaceId,
+    sha256,
+  ])) as { data: Buffer }[];
   if (rows.length === 0) throw new Error(`No bytes are stored under ${sha256}.`);
   return rows.length === 1 ? rows[0]!.data : Buffer.concat(rows.map((r) => r.data));
 }

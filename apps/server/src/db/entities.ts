@@ -4,117 +4,599 @@ import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm';
 
 type Columns<T> = { [K in keyof T]-?: EntitySchemaColumnOptions };
 
-const uuid = (name: string, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({ name, type: 'char', length: 36, ...extra });
+const uuid = (name: string, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({
+  name,
+  type: 'char',
+  length: 36,
+  ...extra,
+});
 const key = (): EntitySchemaColumnOptions => uuid('id', { primary: true });
-const text = (name: string, length = 255, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({ name, type: 'varchar', length, ...extra });
-const long = (name: string, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({ name, type: 'mediumtext', ...extra });
-const whole = (name: string, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({ name, type: 'int', ...extra });
-const time = (name: string, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({ name, type: 'datetime', precision: 3, ...extra });
+const text = (name: string, length = 255, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({
+  name,
+  type: 'varchar',
+  length,
+  ...extra,
+});
+const long = (name: string, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({
+  name,
+  type: 'mediumtext',
+  ...extra,
+});
+const whole = (name: string, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({
+  name,
+  type: 'int',
+  ...extra,
+});
+const time = (name: string, extra: Partial<EntitySchemaColumnOptions> = {}): EntitySchemaColumnOptions => ({
+  name,
+  type: 'datetime',
+  precision: 3,
+  ...extra,
+});
 const flag = (name: string): EntitySchemaColumnOptions => ({ name, type: 'boolean' });
 const json = <T>(name: string): EntitySchemaColumnOptions => ({
   name,
   type: 'mediumtext',
   nullable: true,
-  transformer: { to: (value: T | null) => (value === null || value === undefined ? null : JSON.stringify(value)), from: (value: string | null) => (value === null ? null : (JSON.parse(value) as T)) },
+  transformer: {
+    to: (value: T | null) => (value === null || value === undefined ? null : JSON.stringify(value)),
+    from: (value: string | null) => (value === null ? null : (JSON.parse(value) as T)),
+  },
 });
 const maybe = { nullable: true };
 const ws = (): EntitySchemaColumnOptions => uuid('workspace_id');
-const entity = <T extends object>(name: string, columns: Columns<T>): EntitySchema<T> => new EntitySchema<T>({ name, tableName: name, columns });
+const entity = <T extends object>(name: string, columns: Columns<T>): EntitySchema<T> =>
+  new EntitySchema<T>({ name, tableName: name, columns });
 
-export interface WorkspaceRow { id: string; name: string; demo: number; createdAt: Date }
+export interface WorkspaceRow {
+  id: string;
+  name: string;
+  demo: number;
+  createdAt: Date;
+}
 /** demo: 0 an ordinary workspace, 1 the sample business, 2 the sample business while it is being loaded. */
-export const Workspace = entity<WorkspaceRow>('workspace', { id: key(), name: text('name'), demo: whole('demo'), createdAt: time('created_at') });
+export const Workspace = entity<WorkspaceRow>('workspace', {
+  id: key(),
+  name: text('name'),
+  demo: whole('demo'),
+  createdAt: time('created_at'),
+});
 
-export interface AccountRow { id: string; email: string; name: string; passwordHash: string; createdAt: Date }
-export const Account = entity<AccountRow>('account', { id: key(), email: text('email', 190), name: text('name'), passwordHash: text('password_hash'), createdAt: time('created_at') });
+export interface AccountRow {
+  id: string;
+  email: string;
+  name: string;
+  passwordHash: string;
+  createdAt: Date;
+}
+export const Account = entity<AccountRow>('account', {
+  id: key(),
+  email: text('email', 190),
+  name: text('name'),
+  passwordHash: text('password_hash'),
+  createdAt: time('created_at'),
+});
 
-export interface MemberRow { id: string; workspaceId: string; accountId: string; role: Role }
+export interface MemberRow {
+  id: string;
+  workspaceId: string;
+  accountId: string;
+  role: Role;
+}
 export const Member = entity<MemberRow>('member', { id: key(), workspaceId: ws(), accountId: uuid('account_id'), role: text('role', 10) });
 
-export interface SessionRow { tokenHash: string; accountId: string; workspaceId: string | null; createdAt: Date; expiresAt: Date }
-export const Session = entity<SessionRow>('session', { tokenHash: { name: 'token_hash', type: 'char', length: 64, primary: true }, accountId: uuid('account_id'), workspaceId: uuid('workspace_id', maybe), createdAt: time('created_at'), expiresAt: time('expires_at') });
+export interface SessionRow {
+  tokenHash: string;
+  accountId: string;
+  workspaceId: string | null;
+  createdAt: Date;
+  expiresAt: Date;
+}
+export const Session = entity<SessionRow>('session', {
+  tokenHash: { name: 'token_hash', type: 'char', length: 64, primary: true },
+  accountId: uuid('account_id'),
+  workspaceId: uuid('workspace_id', maybe),
+  createdAt: time('created_at'),
+  expiresAt: time('expires_at'),
+});
 
-export interface ProofTextRow { id: string; workspaceId: string; position: number; language: string; label: string; text: string }
-export const ProofTextEntity = entity<ProofTextRow>('proof_text', { id: key(), workspaceId: ws(), position: whole('position'), language: text('language', 35), label: text('label', 60), text: text('text', 400) });
+export interface ProofTextRow {
+  id: string;
+  workspaceId: string;
+  position: number;
+  language: string;
+  label: string;
+  text: string;
+}
+export const ProofTextEntity = entity<ProofTextRow>('proof_text', {
+  id: key(),
+  workspaceId: ws(),
+  position: whole('position'),
+  language: text('language', 35),
+  label: text('label', 60),
+  text: text('text', 400),
+});
 
-export interface IntakeRow { id: string; workspaceId: string; label: string; state: 'waiting' | 'queued' | 'running' | 'done' | 'failed' | 'cancelled'; createdBy: string; createdAt: Date; jobId: string | null }
-export const IntakeEntity = entity<IntakeRow>('intake', { id: key(), workspaceId: ws(), label: text('label'), state: text('state', 12), createdBy: uuid('created_by'), createdAt: time('created_at'), jobId: uuid('job_id', maybe) });
+export interface IntakeRow {
+  id: string;
+  workspaceId: string;
+  label: string;
+  state: 'waiting' | 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+  createdBy: string;
+  createdAt: Date;
+  jobId: string | null;
+}
+export const IntakeEntity = entity<IntakeRow>('intake', {
+  id: key(),
+  workspaceId: ws(),
+  label: text('label'),
+  state: text('state', 12),
+  createdBy: uuid('created_by'),
+  createdAt: time('created_at'),
+  jobId: uuid('job_id', maybe),
+});
 
-export interface UploadRow { id: string; workspaceId: string; intakeId: string; name: string; bytes: number; state: 'receiving' | 'received' | 'expanded'; touchedAt: Date }
-export const Upload = entity<UploadRow>('upload', { id: key(), workspaceId: ws(), intakeId: uuid('intake_id'), name: text('name', 1000), bytes: whole('bytes'), state: text('state', 12), touchedAt: time('touched_at') });
+export interface UploadRow {
+  id: string;
+  workspaceId: string;
+  intakeId: string;
+  name: string;
+  bytes: number;
+  state: 'receiving' | 'received' | 'expanded';
+  touchedAt: Date;
+}
+export const Upload = entity<UploadRow>('upload', {
+  id: key(),
+  workspaceId: ws(),
+  intakeId: uuid('intake_id'),
+  name: text('name', 1000),
+  bytes: whole('bytes'),
+  state: text('state', 12),
+  touchedAt: time('touched_at'),
+});
 
-export interface BundleRow { id: string; workspaceId: string; intakeId: string; uploadId: string | null; name: string }
-export const Bundle = entity<BundleRow>('bundle', { id: key(), workspaceId: ws(), intakeId: uuid('intake_id'), uploadId: uuid('upload_id', maybe), name: text('name', 1000) });
+export interface BundleRow {
+  id: string;
+  workspaceId: string;
+  intakeId: string;
+  uploadId: string | null;
+  name: string;
+}
+export const Bundle = entity<BundleRow>('bundle', {
+  id: key(),
+  workspaceId: ws(),
+  intakeId: uuid('intake_id'),
+  uploadId: uuid('upload_id', maybe),
+  name: text('name', 1000),
+});
 
 export interface ItemRow {
-  id: string; workspaceId: string; intakeId: string; seq: number; uploadId: string; bundleId: string; path: string;
+  id: string;
+  workspaceId: string;
+  intakeId: string;
+  seq: number;
+  uploadId: string;
+  bundleId: string;
+  path: string;
   /** Where in the upload: null for the upload itself, else the index of the ZIP entry, and of the entry in a nested ZIP. */
-  entry: number | null; nestedEntry: number | null; bytes: number;
-  state: 'waiting' | 'added' | 'already-here' | 'companion' | 'set-aside' | 'refused'; reason: string; faceId: string | null; companionId: string | null;
+  entry: number | null;
+  nestedEntry: number | null;
+  bytes: number;
+  state: 'waiting' | 'added' | 'already-here' | 'companion' | 'set-aside' | 'refused';
+  reason: string;
+  faceId: string | null;
+  companionId: string | null;
 }
 export const Item = entity<ItemRow>('item', {
-  id: key(), workspaceId: ws(), intakeId: uuid('intake_id'), seq: whole('seq'), uploadId: uuid('upload_id'), bundleId: uuid('bundle_id'), path: text('path', 1000), entry: whole('entry', maybe), nestedEntry: whole('nested_entry', maybe),
-  bytes: whole('bytes'), state: text('state', 14), reason: text('reason', 1000), faceId: uuid('face_id', maybe), companionId: uuid('companion_id', maybe),
+  id: key(),
+  workspaceId: ws(),
+  intakeId: uuid('intake_id'),
+  seq: whole('seq'),
+  uploadId: uuid('upload_id'),
+  bundleId: uuid('bundle_id'),
+  path: text('path', 1000),
+  entry: whole('entry', maybe),
+  nestedEntry: whole('nested_entry', maybe),
+  bytes: whole('bytes'),
+  state: text('state', 14),
+  reason: text('reason', 1000),
+  faceId: uuid('face_id', maybe),
+  companionId: uuid('companion_id', maybe),
 });
 
-export interface FileRow { id: string; workspaceId: string; sha256: string; name: string; format: FontFormat; bytes: number; createdAt: Date }
-export const FileEntity = entity<FileRow>('font_file', { id: key(), workspaceId: ws(), sha256: { name: 'sha256', type: 'char', length: 64 }, name: text('name', 1000), format: text('format', 5), bytes: whole('bytes'), createdAt: time('created_at') });
+export interface FileRow {
+  id: string;
+  workspaceId: string;
+  sha256: string;
+  name: string;
+  format: FontFormat;
+  bytes: number;
+  createdAt: Date;
+}
+export const FileEntity = entity<FileRow>('font_file', {
+  id: key(),
+  workspaceId: ws(),
+  sha256: { name: 'sha256', type: 'char', length: 64 },
+  name: text('name', 1000),
+  format: text('format', 5),
+  bytes: whole('bytes'),
+  createdAt: time('created_at'),
+});
 
-export interface BundleFileRow { bundleId: string; fileId: string; workspaceId: string }
-export const BundleFile = entity<BundleFileRow>('bundle_file', { bundleId: uuid('bundle_id', { primary: true }), fileId: uuid('file_id', { primary: true }), workspaceId: ws() });
+export interface BundleFileRow {
+  bundleId: string;
+  fileId: string;
+  workspaceId: string;
+}
+export const BundleFile = entity<BundleFileRow>('bundle_file', {
+  bundleId: uuid('bundle_id', { primary: true }),
+  fileId: uuid('file_id', { primary: true }),
+  workspaceId: ws(),
+});
 
-export interface FamilyRow { id: string; workspaceId: string; name: string; nameKey: string; createdAt: Date }
-export const FamilyEntity = entity<FamilyRow>('family', { id: key(), workspaceId: ws(), name: text('name'), nameKey: text('name_key', 190), createdAt: time('created_at') });
+export interface FamilyRow {
+  id: string;
+  workspaceId: string;
+  name: string;
+  nameKey: string;
+  createdAt: Date;
+}
+export const FamilyEntity = entity<FamilyRow>('family', {
+  id: key(),
+  workspaceId: ws(),
+  name: text('name'),
+  nameKey: text('name_key', 190),
+  createdAt: time('created_at'),
+});
 
-export interface FaceRow { id: string; workspaceId: string; familyId: string; faceKey: string; style: string; weightClass: number; widthClass: number; italic: boolean; leadId: string; createdAt: Date }
-export const FaceEntity = entity<FaceRow>('face', { id: key(), workspaceId: ws(), familyId: uuid('family_id'), faceKey: text('face_key', 190), style: text('style'), weightClass: whole('weight_class'), widthClass: whole('width_class'), italic: flag('italic'), leadId: uuid('lead_id'), createdAt: time('created_at') });
+export interface FaceRow {
+  id: string;
+  workspaceId: string;
+  familyId: string;
+  faceKey: string;
+  style: string;
+  weightClass: number;
+  widthClass: number;
+  italic: boolean;
+  leadId: string;
+  createdAt: Date;
+}
+export const FaceEntity = entity<FaceRow>('face', {
+  id: key(),
+  workspaceId: ws(),
+  familyId: uuid('family_id'),
+  faceKey: text('face_key', 190),
+  style: text('style'),
+  weightClass: whole('weight_class'),
+  widthClass: whole('width_class'),
+  italic: flag('italic'),
+  leadId: uuid('lead_id'),
+  createdAt: time('created_at'),
+});
 
 /** A face as one file holds it; facts belong here, since two files of a face may differ. */
-export interface FaceFileRow { id: string; workspaceId: string; faceId: string; fileId: string; faceIndex: number; codePoints: number; facts: FaceFacts; factsVersion: number }
-export const FaceFile = entity<FaceFileRow>('face_file', { id: key(), workspaceId: ws(), faceId: uuid('face_id'), fileId: uuid('file_id'), faceIndex: whole('face_index'), codePoints: whole('code_points'), facts: json<FaceFacts>('facts'), factsVersion: whole('facts_version') });
+export interface FaceFileRow {
+  id: string;
+  workspaceId: string;
+  faceId: string;
+  fileId: string;
+  faceIndex: number;
+  codePoints: number;
+  facts: FaceFacts;
+  factsVersion: number;
+}
+export const FaceFile = entity<FaceFileRow>('face_file', {
+  id: key(),
+  workspaceId: ws(),
+  faceId: uuid('face_id'),
+  fileId: uuid('file_id'),
+  faceIndex: whole('face_index'),
+  codePoints: whole('code_points'),
+  facts: json<FaceFacts>('facts'),
+  factsVersion: whole('facts_version'),
+});
 
 export type CompanionKind = 'terms' | 'receipt' | 'readme' | 'picture' | 'document' | 'other';
-export interface CompanionRow { id: string; workspaceId: string; bundleId: string; sha256: string; name: string; kind: CompanionKind; bytes: number; content: string | null; recognition: Recognition | null }
-export const CompanionEntity = entity<CompanionRow>('companion', { id: key(), workspaceId: ws(), bundleId: uuid('bundle_id'), sha256: { name: 'sha256', type: 'char', length: 64 }, name: text('name', 1000), kind: text('kind', 10), bytes: whole('bytes'), content: long('content', maybe), recognition: json<Recognition>('recognition') });
+export interface CompanionRow {
+  id: string;
+  workspaceId: string;
+  bundleId: string;
+  sha256: string;
+  name: string;
+  kind: CompanionKind;
+  bytes: number;
+  content: string | null;
+  recognition: Recognition | null;
+}
+export const CompanionEntity = entity<CompanionRow>('companion', {
+  id: key(),
+  workspaceId: ws(),
+  bundleId: uuid('bundle_id'),
+  sha256: { name: 'sha256', type: 'char', length: 64 },
+  name: text('name', 1000),
+  kind: text('kind', 10),
+  bytes: whole('bytes'),
+  content: long('content', maybe),
+  recognition: json<Recognition>('recognition'),
+});
 
 export interface LicenseRow {
-  id: string; workspaceId: string; name: string; kind: LicenseKind; spdxId: string | null; grantor: string; uses: Partial<Record<Use, Answer>>; startsOn: string | null; endsOn: string | null; note: string;
-  confirmed: boolean; confirmedBy: string | null; confirmedAt: Date | null; reservedNames: string[]; version: number; removedAt: Date | null; createdAt: Date;
+  id: string;
+  workspaceId: string;
+  name: string;
+  kind: LicenseKind;
+  spdxId: string | null;
+  grantor: string;
+  uses: Partial<Record<Use, Answer>>;
+  startsOn: string | null;
+  endsOn: string | null;
+  note: string;
+  confirmed: boolean;
+  confirmedBy: string | null;
+  confirmedAt: Date | null;
+  reservedNames: string[];
+  version: number;
+  removedAt: Date | null;
+  createdAt: Date;
 }
 export const LicenseEntity = entity<LicenseRow>('license', {
-  id: key(), workspaceId: ws(), name: text('name'), kind: text('kind', 14), spdxId: text('spdx_id', 60, maybe), grantor: text('grantor'), uses: json('uses'),
-  startsOn: { name: 'starts_on', type: 'date', nullable: true }, endsOn: { name: 'ends_on', type: 'date', nullable: true }, note: long('note'), confirmed: flag('confirmed'), confirmedBy: text('confirmed_by', 255, maybe), confirmedAt: time('confirmed_at', maybe),
-  reservedNames: json('reserved_names'), version: whole('version'), removedAt: time('removed_at', maybe), createdAt: time('created_at'),
+  id: key(),
+  workspaceId: ws(),
+  name: text('name'),
+  kind: text('kind', 14),
+  spdxId: text('spdx_id', 60, maybe),
+  grantor: text('grantor'),
+  uses: json('uses'),
+  startsOn: { name: 'starts_on', type: 'date', nullable: true },
+  endsOn: { name: 'ends_on', type: 'date', nullable: true },
+  note: long('note'),
+  confirmed: flag('confirmed'),
+  confirmedBy: text('confirmed_by', 255, maybe),
+  confirmedAt: time('confirmed_at', maybe),
+  reservedNames: json('reserved_names'),
+  version: whole('version'),
+  removedAt: time('removed_at', maybe),
+  createdAt: time('created_at'),
 });
-export interface LicenseVersionRow { licenseId: string; version: number; workspaceId: string; fields: object; byName: string; at: Date }
-export const LicenseVersion = entity<LicenseVersionRow>('license_version', { licenseId: uuid('license_id', { primary: true }), version: whole('version', { primary: true }), workspaceId: ws(), fields: json('fields'), byName: text('by_name'), at: time('at') });
-export interface LicenseFaceRow { licenseId: string; faceId: string; workspaceId: string }
-export const LicenseFace = entity<LicenseFaceRow>('license_face', { licenseId: uuid('license_id', { primary: true }), faceId: uuid('face_id', { primary: true }), workspaceId: ws() });
-export interface LicenseEvidenceRow { licenseId: string; companionId: string; workspaceId: string }
-export const LicenseEvidence = entity<LicenseEvidenceRow>('license_evidence', { licenseId: uuid('license_id', { primary: true }), companionId: uuid('companion_id', { primary: true }), workspaceId: ws() });
+export interface LicenseVersionRow {
+  licenseId: string;
+  version: number;
+  workspaceId: string;
+  fields: object;
+  byName: string;
+  at: Date;
+}
+export const LicenseVersion = entity<LicenseVersionRow>('license_version', {
+  licenseId: uuid('license_id', { primary: true }),
+  version: whole('version', { primary: true }),
+  workspaceId: ws(),
+  fields: json('fields'),
+  byName: text('by_name'),
+  at: time('at'),
+});
+export interface LicenseFaceRow {
+  licenseId: string;
+  faceId: string;
+  workspaceId: string;
+}
+export const LicenseFace = entity<LicenseFaceRow>('license_face', {
+  licenseId: uuid('license_id', { primary: true }),
+  faceId: uuid('face_id', { primary: true }),
+  workspaceId: ws(),
+});
+export interface LicenseEvidenceRow {
+  licenseId: string;
+  companionId: string;
+  workspaceId: string;
+}
+export const LicenseEvidence = entity<LicenseEvidenceRow>('license_evidence', {
+  licenseId: uuid('license_id', { primary: true }),
+  companionId: uuid('companion_id', { primary: true }),
+  workspaceId: ws(),
+});
 
-export interface PlaceRow { id: string; workspaceId: string; name: string; profileId: string; address: string; siteKey: string; createdAt: Date }
-export const PlaceEntity = entity<PlaceRow>('place', { id: key(), workspaceId: ws(), name: text('name'), profileId: text('profile_id', 40), address: text('address', 300), siteKey: text('site_key', 200), createdAt: time('created_at') });
+export interface PlaceRow {
+  id: string;
+  workspaceId: string;
+  name: string;
+  profileId: string;
+  address: string;
+  siteKey: string;
+  createdAt: Date;
+}
+export const PlaceEntity = entity<PlaceRow>('place', {
+  id: key(),
+  workspaceId: ws(),
+  name: text('name'),
+  profileId: text('profile_id', 40),
+  address: text('address', 300),
+  siteKey: text('site_key', 200),
+  createdAt: time('created_at'),
+});
 
-export interface RenditionRow { workspaceId: string; sourceSha256: string; faceIndex: number; format: TargetFormat; sha256: string; bytes: number; proof: Proof }
+export interface RenditionRow {
+  workspaceId: string;
+  sourceSha256: string;
+  faceIndex: number;
+  format: TargetFormat;
+  sha256: string;
+  bytes: number;
+  proof: Proof;
+}
 export const Rendition = entity<RenditionRow>('rendition', {
-  workspaceId: uuid('workspace_id', { primary: true }), sourceSha256: { name: 'source_sha256', type: 'char', length: 64, primary: true }, faceIndex: whole('face_index', { primary: true }), format: text('format', 5, { primary: true }),
-  sha256: { name: 'sha256', type: 'char', length: 64 }, bytes: whole('bytes'), proof: json<Proof>('proof'),
+  workspaceId: uuid('workspace_id', { primary: true }),
+  sourceSha256: { name: 'source_sha256', type: 'char', length: 64, primary: true },
+  faceIndex: whole('face_index', { primary: true }),
+  format: text('format', 5, { primary: true }),
+  sha256: { name: 'sha256', type: 'char', length: 64 },
+  bytes: whole('bytes'),
+  proof: json<Proof>('proof'),
 });
 
-export interface DeliveryRow { id: string; workspaceId: string; placeId: string; convertTo: TargetFormat | null; headings: boolean; jobId: string; createdBy: string; createdAt: Date }
-export const DeliveryEntity = entity<DeliveryRow>('delivery', { id: key(), workspaceId: ws(), placeId: uuid('place_id'), convertTo: text('convert_to', 5, maybe), headings: flag('headings'), jobId: uuid('job_id'), createdBy: uuid('created_by'), createdAt: time('created_at') });
+export interface DeliveryRow {
+  id: string;
+  workspaceId: string;
+  placeId: string;
+  convertTo: TargetFormat | null;
+  headings: boolean;
+  jobId: string;
+  createdBy: string;
+  createdAt: Date;
+}
+export const DeliveryEntity = entity<DeliveryRow>('delivery', {
+  id: key(),
+  workspaceId: ws(),
+  placeId: uuid('place_id'),
+  convertTo: text('convert_to', 5, maybe),
+  headings: flag('headings'),
+  jobId: uuid('job_id'),
+  createdBy: uuid('created_by'),
+  createdAt: time('created_at'),
+});
 
-export interface DeliveryItemRow { id: string; workspaceId: string; deliveryId: string; position: number; faceId: string; state: 'waiting' | 'installed' | 'refused'; message: string; bytes: number | null; sha256: string | null }
-export const DeliveryItem = entity<DeliveryItemRow>('delivery_item', { id: key(), workspaceId: ws(), deliveryId: uuid('delivery_id'), position: whole('position'), faceId: uuid('face_id'), state: text('state', 10), message: text('message', 1000), bytes: whole('bytes', maybe), sha256: { name: 'sha256', type: 'char', length: 64, nullable: true } });
+export interface DeliveryItemRow {
+  id: string;
+  workspaceId: string;
+  deliveryId: string;
+  position: number;
+  faceId: string;
+  state: 'waiting' | 'installed' | 'refused';
+  message: string;
+  bytes: number | null;
+  sha256: string | null;
+}
+export const DeliveryItem = entity<DeliveryItemRow>('delivery_item', {
+  id: key(),
+  workspaceId: ws(),
+  deliveryId: uuid('delivery_id'),
+  position: whole('position'),
+  faceId: uuid('face_id'),
+  state: text('state', 10),
+  message: text('message', 1000),
+  bytes: whole('bytes', maybe),
+  sha256: { name: 'sha256', type: 'char', length: 64, nullable: true },
+});
 
-export interface StatementRow { id: string; workspaceId: string; deliveryId: string; faceId: string; words: string; person: string; answer: Answer; reasons: string[]; note: string; licenseId: string | null; licenseVersion: number | null; licenseName: string | null; at: Date }
-export const Statement = entity<StatementRow>('statement', { id: key(), workspaceId: ws(), deliveryId: uuid('delivery_id'), faceId: uuid('face_id'), words: text('words', 1000), person: text('person'), answer: text('answer', 3), reasons: json('reasons'), note: text('note', 1000), licenseId: uuid('license_id', maybe), licenseVersion: whole('license_version', maybe), licenseName: text('license_name', 255, maybe), at: time('at') });
+export interface StatementRow {
+  id: string;
+  workspaceId: string;
+  deliveryId: string;
+  faceId: string;
+  words: string;
+  person: string;
+  answer: Answer;
+  reasons: string[];
+  note: string;
+  licenseId: string | null;
+  licenseVersion: number | null;
+  licenseName: string | null;
+  at: Date;
+}
+export const Statement = entity<StatementRow>('statement', {
+  id: key(),
+  workspaceId: ws(),
+  deliveryId: uuid('delivery_id'),
+  faceId: uuid('face_id'),
+  words: text('words', 1000),
+  person: text('person'),
+  answer: text('answer', 3),
+  reasons: json('reasons'),
+  note: text('note', 1000),
+  licenseId: uuid('license_id', maybe),
+  licenseVersion: whole('license_version', maybe),
+  licenseName: text('license_name', 255, maybe),
+  at: time('at'),
+});
 
-export interface InstallRow { id: string; workspaceId: string; placeId: string; faceId: string; deliveryId: string; sha256: string; format: TargetFormat; bytes: number; version: string; remoteName: string; installedBy: string; installedAt: Date; removedAt: Date | null }
-export const InstallEntity = entity<InstallRow>('install', { id: key(), workspaceId: ws(), placeId: uuid('place_id'), faceId: uuid('face_id'), deliveryId: uuid('delivery_id'), sha256: { name: 'sha256', type: 'char', length: 64 }, format: text('format', 5), bytes: whole('bytes'), version: text('version'), remoteName: text('remote_name'), installedBy: text('installed_by'), installedAt: time('installed_at'), removedAt: time('removed_at', maybe) });
+export interface InstallRow {
+  id: string;
+  workspaceId: string;
+  placeId: string;
+  faceId: string;
+  deliveryId: string;
+  sha256: string;
+  format: TargetFormat;
+  bytes: number;
+  version: string;
+  remoteName: string;
+  installedBy: string;
+  installedAt: Date;
+  removedAt: Date | null;
+}
+export const InstallEntity = entity<InstallRow>('install', {
+  id: key(),
+  workspaceId: ws(),
+  placeId: uuid('place_id'),
+  faceId: uuid('face_id'),
+  deliveryId: uuid('delivery_id'),
+  sha256: { name: 'sha256', type: 'char', length: 64 },
+  format: text('format', 5),
+  bytes: whole('bytes'),
+  version: text('version'),
+  remoteName: text('remote_name'),
+  installedBy: text('installed_by'),
+  installedAt: time('installed_at'),
+  removedAt: time('removed_at', maybe),
+});
 
-export interface JobRow { id: string; workspaceId: string; kind: 'intake' | 'delivery'; subjectId: string; state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled'; done: number; total: number; message: string; claimedBy: string | null; heartbeatAt: Date | null; cancelRequested: boolean; attempts: number; createdAt: Date; finishedAt: Date | null }
-export const JobEntity = entity<JobRow>('job', { id: key(), workspaceId: ws(), kind: text('kind', 10), subjectId: uuid('subject_id'), state: text('state', 10), done: whole('done'), total: whole('total'), message: text('message', 500), claimedBy: uuid('claimed_by', maybe), heartbeatAt: time('heartbeat_at', maybe), cancelRequested: flag('cancel_requested'), attempts: whole('attempts'), createdAt: time('created_at'), finishedAt: time('finished_at', maybe) });
+export interface JobRow {
+  id: string;
+  workspaceId: string;
+  kind: 'intake' | 'delivery';
+  subjectId: string;
+  state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+  done: number;
+  total: number;
+  message: string;
+  claimedBy: string | null;
+  heartbeatAt: Date | null;
+  cancelRequested: boolean;
+  attempts: number;
+  createdAt: Date;
+  finishedAt: Date | null;
+}
+export const JobEntity = entity<JobRow>('job', {
+  id: key(),
+  workspaceId: ws(),
+  kind: text('kind', 10),
+  subjectId: uuid('subject_id'),
+  state: text('state', 10),
+  done: whole('done'),
+  total: whole('total'),
+  message: text('message', 500),
+  claimedBy: uuid('claimed_by', maybe),
+  heartbeatAt: time('heartbeat_at', maybe),
+  cancelRequested: flag('cancel_requested'),
+  attempts: whole('attempts'),
+  createdAt: time('created_at'),
+  finishedAt: time('finished_at', maybe),
+});
 
-export const ENTITIES = [Workspace, Account, Member, Session, ProofTextEntity, IntakeEntity, Upload, Bundle, Item, FileEntity, BundleFile, FamilyEntity, FaceEntity, FaceFile, CompanionEntity, LicenseEntity, LicenseVersion, LicenseFace, LicenseEvidence, PlaceEntity, Rendition, DeliveryEntity, DeliveryItem, Statement, InstallEntity, JobEntity];
+export const ENTITIES = [
+  Workspace,
+  Account,
+  Member,
+  Session,
+  ProofTextEntity,
+  IntakeEntity,
+  Upload,
+  Bundle,
+  Item,
+  FileEntity,
+  BundleFile,
+  FamilyEntity,
+  FaceEntity,
+  FaceFile,
+  CompanionEntity,
+  LicenseEntity,
+  LicenseVersion,
+  LicenseFace,
+  LicenseEvidence,
+  PlaceEntity,
+  Rendition,
+  DeliveryEntity,
+  DeliveryItem,
+  Statement,
+  InstallEntity,
+  JobEntity,
+];

@@ -22,7 +22,8 @@ const sameOrigin: RequestHandler = (request, _response, next) => {
   } catch {
     same = false;
   }
-  if (!same || (site !== undefined && site !== 'same-origin')) throw new HttpProblem(403, 'origin', 'This request came from another site and was not carried out.');
+  if (!same || (site !== undefined && site !== 'same-origin'))
+    throw new HttpProblem(403, 'origin', 'This request came from another site and was not carried out.');
   next();
 };
 
@@ -34,7 +35,9 @@ const signInLimit = rateLimit({
   standardHeaders: 'draft-8',
   legacyHeaders: false,
   handler: (_request, response) => {
-    response.status(429).json({ error: { code: 'too-many-tries', message: 'That were too many wrong tries. Wait a quarter of an hour and try again.' } });
+    response
+      .status(429)
+      .json({ error: { code: 'too-many-tries', message: 'That were too many wrong tries. Wait a quarter of an hour and try again.' } });
   },
 });
 
@@ -45,7 +48,9 @@ const answerProblem: ErrorRequestHandler = (error: unknown, request, response, _
     return;
   }
   if (error instanceof HttpProblem) {
-    response.status(error.status).json({ error: { code: error.code, message: error.message, ...(error.field ? { field: error.field } : {}) } });
+    response
+      .status(error.status)
+      .json({ error: { code: error.code, message: error.message, ...(error.field ? { field: error.field } : {}) } });
     return;
   }
   if (error instanceof ComputeError && error.failure.code !== 'internal') {
@@ -54,11 +59,18 @@ const answerProblem: ErrorRequestHandler = (error: unknown, request, response, _
   }
   const status = (error as { status?: number }).status;
   if (status === 400 || status === 413) {
-    response.status(status).json({ error: { code: 'malformed', message: status === 413 ? 'The request is too large.' : 'The request is not well-formed JSON.' } });
+    response.status(status).json({
+      error: { code: 'malformed', message: status === 413 ? 'The request is too large.' : 'The request is not well-formed JSON.' },
+    });
     return;
   }
   console.error(`${request.method} ${request.path} failed:`, error);
-  response.status(500).json({ error: { code: 'internal', message: 'Something went wrong on our side. Nothing was changed; try again, and tell us if it happens twice.' } });
+  response.status(500).json({
+    error: {
+      code: 'internal',
+      message: 'Something went wrong on our side. Nothing was changed; try again, and tell us if it happens twice.',
+    },
+  });
 };
 
 export function bindRoutes(app: App): Bound[] {
@@ -105,7 +117,13 @@ export function createHttp(app: App): Express {
   });
   if (app.config.webDir) {
     const { webDir } = app.config;
-    http.use(express.static(webDir, { index: false, setHeaders: (response, path) => response.setHeader('Cache-Control', path.includes('assets') ? 'public, max-age=31536000, immutable' : 'no-cache') }));
+    http.use(
+      express.static(webDir, {
+        index: false,
+        setHeaders: (response, path) =>
+          response.setHeader('Cache-Control', path.includes('assets') ? 'public, max-age=31536000, immutable' : 'no-cache'),
+      }),
+    );
     http.get('/{*path}', (_request, response) => {
       response.setHeader('Cache-Control', 'no-cache');
       response.sendFile(resolve(webDir, 'index.html'));
@@ -114,4 +132,3 @@ export function createHttp(app: App): Express {
   http.use(answerProblem);
   return http;
 }
-

@@ -8,7 +8,12 @@ const shape = (schema: z.ZodType, io: 'input' | 'output'): object => {
 
 function parameters(schema: z.ZodType, where: 'path' | 'query'): object[] {
   const { properties = {}, required = [] } = shape(schema, 'input') as { properties?: Record<string, object>; required?: string[] };
-  return Object.entries(properties).map(([name, property]) => ({ name, in: where, required: where === 'path' || required.includes(name), schema: property }));
+  return Object.entries(properties).map(([name, property]) => ({
+    name,
+    in: where,
+    required: where === 'path' || required.includes(name),
+    schema: property,
+  }));
 }
 
 function content(contract: AnyContract): object {
@@ -18,7 +23,8 @@ function content(contract: AnyContract): object {
 }
 
 function requestBody(contract: AnyContract): object | undefined {
-  if (contract.carries === 'upload') return { required: true, content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } } };
+  if (contract.carries === 'upload')
+    return { required: true, content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } } };
   if (contract.method === 'GET' || contract.method === 'DELETE') return undefined;
   const schema = shape(contract.body, 'input') as { properties?: object; type?: string };
   if (schema.type === 'object' && Object.keys(schema.properties ?? {}).length === 0) return undefined;
@@ -39,12 +45,19 @@ export function openApi(): object {
       security: contract.access === 'public' ? [] : [{ session: [] }],
       parameters: [...parameters(contract.params, 'path'), ...parameters(contract.query, 'query')],
       ...(body ? { requestBody: body } : {}),
-      responses: { 200: { description: 'Done', content: content(contract) }, default: { description: 'What went wrong, in a sentence', content: { 'application/json': { schema: shape(problem, 'output') } } } },
+      responses: {
+        200: { description: 'Done', content: content(contract) },
+        default: { description: 'What went wrong, in a sentence', content: { 'application/json': { schema: shape(problem, 'output') } } },
+      },
     };
   }
   return {
     openapi: '3.1.0',
-    info: { title: 'Orderly Glyph', version: '1', description: 'Typefaces of a workspace: bringing them in, their licenses, and where they are installed.' },
+    info: {
+      title: 'Orderly Glyph',
+      version: '1',
+      description: 'Typefaces of a workspace: bringing them in, their licenses, and where they are installed.',
+    },
     paths,
     components: { securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'glyph_session' } } },
   };

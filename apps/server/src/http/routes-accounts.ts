@@ -41,7 +41,8 @@ export function accountRoutes(app: App): Bound[] {
     bind(app, routes.signIn, async ({ body, response }) => {
       const account = await accounts.findOneBy({ email: body.email });
       const right = await checkPassword(body.password, account?.passwordHash ?? (await NOBODYS_HASH));
-      if (!account || !right) throw new HttpProblem(401, 'wrong-credentials', 'The e-mail address or the password is wrong. Check both and try again.');
+      if (!account || !right)
+        throw new HttpProblem(401, 'wrong-credentials', 'The e-mail address or the password is wrong. Check both and try again.');
       const first = await members.findOne({ where: { accountId: account.id } });
       return begin(app, response, account.id, first?.workspaceId ?? null);
     }),
@@ -62,7 +63,10 @@ export function accountRoutes(app: App): Bound[] {
       const passwordHash = await hashPassword(body.password);
       const createdAt = new Date();
       await app.db.transaction(async (manager) => {
-        const { affectedRows } = (await manager.query('INSERT IGNORE INTO account (id, email, name, password_hash, created_at) VALUES (?, ?, ?, ?, ?)', [accountId, body.email, body.name, passwordHash, createdAt])) as { affectedRows: number };
+        const { affectedRows } = (await manager.query(
+          'INSERT IGNORE INTO account (id, email, name, password_hash, created_at) VALUES (?, ?, ?, ?, ?)',
+          [accountId, body.email, body.name, passwordHash, createdAt],
+        )) as { affectedRows: number };
         if (affectedRows === 0) throw invalid('There is an account with this e-mail address already. Sign in with it instead.', 'email');
         await manager.getRepository(Workspace).insert({ id: workspaceId, name: body.workspace, demo: 0, createdAt });
         await manager.getRepository(Member).insert({ id: randomUUID(), workspaceId, accountId, role: 'owner' });
@@ -83,9 +87,18 @@ export function accountRoutes(app: App): Bound[] {
       const memberId = randomUUID();
       await app.db.transaction(async (manager) => {
         // A person who has an account keeps it, with their own name and password.
-        await manager.query('INSERT IGNORE INTO account (id, email, name, password_hash, created_at) VALUES (?, ?, ?, ?, ?)', [randomUUID(), body.email, body.name, passwordHash, new Date()]);
+        await manager.query('INSERT IGNORE INTO account (id, email, name, password_hash, created_at) VALUES (?, ?, ?, ?, ?)', [
+          randomUUID(),
+          body.email,
+          body.name,
+          passwordHash,
+          new Date(),
+        ]);
         const account = await manager.getRepository(Account).findOneByOrFail({ email: body.email });
-        const { affectedRows } = (await manager.query('INSERT IGNORE INTO member (id, workspace_id, account_id, role) VALUES (?, ?, ?, ?)', [memberId, who.workspaceId, account.id, body.role])) as { affectedRows: number };
+        const { affectedRows } = (await manager.query(
+          'INSERT IGNORE INTO member (id, workspace_id, account_id, role) VALUES (?, ?, ?, ?)',
+          [memberId, who.workspaceId, account.id, body.role],
+        )) as { affectedRows: number };
         if (affectedRows === 0) throw invalid('This person is in the workspace already.', 'email');
       });
       return describeMember(app, who.workspaceId, memberId, who.accountId);

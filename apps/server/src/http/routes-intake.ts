@@ -23,7 +23,12 @@ export function intakeRoutes(app: App): Bound[] {
   /** Sends the job's state whenever it changed, whichever server runs it, until it ends. */
   const watch = async ({ who, params, request, response }: Call<typeof routes.watchJob>): Promise<void> => {
     let job = await findJob(who.workspaceId, params.jobId);
-    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive', 'X-Accel-Buffering': 'no' });
+    response.writeHead(200, {
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-store',
+      Connection: 'keep-alive',
+      'X-Accel-Buffering': 'no',
+    });
     let open = true;
     request.on('close', () => (open = false));
     let last = '';
@@ -43,10 +48,24 @@ export function intakeRoutes(app: App): Bound[] {
   };
 
   return [
-    bind(app, routes.listIntakes, async ({ who }) => describeIntakes(app.db, who.workspaceId, await intakes.find({ where: { workspaceId: who.workspaceId }, order: { createdAt: 'DESC' }, take: 50 }))),
+    bind(app, routes.listIntakes, async ({ who }) =>
+      describeIntakes(
+        app.db,
+        who.workspaceId,
+        await intakes.find({ where: { workspaceId: who.workspaceId }, order: { createdAt: 'DESC' }, take: 50 }),
+      ),
+    ),
     bind(app, routes.createIntake, async ({ who, body }) => {
       const id = randomUUID();
-      await intakes.insert({ id, workspaceId: who.workspaceId, label: body.label || 'Files', state: 'waiting', createdBy: who.accountId, createdAt: new Date(), jobId: null });
+      await intakes.insert({
+        id,
+        workspaceId: who.workspaceId,
+        label: body.label || 'Files',
+        state: 'waiting',
+        createdBy: who.accountId,
+        createdAt: new Date(),
+        jobId: null,
+      });
       return describeIntake(app.db, who.workspaceId, id);
     }),
     bind(app, routes.getIntake, async ({ who, params }) => ({
@@ -63,22 +82,45 @@ export function intakeRoutes(app: App): Bound[] {
     bind(app, routes.startIntake, async ({ who, params }) => {
       const jobId = randomUUID();
       await app.db.transaction(async (manager) => {
-        const intake = await manager.getRepository(IntakeEntity).findOne({ where: { id: params.intakeId, workspaceId: who.workspaceId }, lock: { mode: 'pessimistic_write' } });
+        const intake = await manager
+          .getRepository(IntakeEntity)
+          .findOne({ where: { id: params.intakeId, workspaceId: who.workspaceId }, lock: { mode: 'pessimistic_write' } });
         if (!intake) throw notFound('This intake');
         // What was stopped or failed half way still has its uploads and can go on.
         if (!['waiting', 'cancelled', 'failed'].includes(intake.state)) throw conflict('This intake is started already.');
-        const [{ count }] = (await manager.query("SELECT COUNT(*) AS count FROM upload WHERE intake_id = ? AND state <> 'receiving'", [intake.id])) as [{ count: number }];
+        const [{ count }] = (await manager.query("SELECT COUNT(*) AS count FROM upload WHERE intake_id = ? AND state <> 'receiving'", [
+          intake.id,
+        ])) as [{ count: number }];
         if (Number(count) === 0) throw invalid('There is no file in this intake yet. Choose at least one.');
-        await manager.getRepository(JobEntity).insert({ id: jobId, workspaceId: who.workspaceId, kind: 'intake', subjectId: intake.id, state: 'queued', done: 0, total: 0, message: 'Waiting to begin', claimedBy: null, heartbeatAt: null, cancelRequested: false, attempts: 0, createdAt: new Date(), finishedAt: null });
+        await manager.getRepository(JobEntity).insert({
+          id: jobId,
+          workspaceId: who.workspaceId,
+          kind: 'intake',
+          subjectId: intake.id,
+          state: 'queued',
+          done: 0,
+          total: 0,
+          message: 'Waiting to begin',
+          claimedBy: null,
+          heartbeatAt: null,
+          cancelRequested: false,
+          attempts: 0,
+          createdAt: new Date(),
+          finishedAt: null,
+        });
         await manager.getRepository(IntakeEntity).update({ id: intake.id }, { state: 'queued', jobId });
       });
       app.jobs.nudge();
       return describeJob(await jobs.findOneByOrFail({ id: jobId }));
     }),
     bind(app, routes.discardIntake, async ({ who, params }) => {
-      const { affectedRows } = (await app.db.query("DELETE FROM intake WHERE id = ? AND workspace_id = ? AND state = 'waiting'", [params.intakeId, who.workspaceId])) as { affectedRows: number };
+      const { affectedRows } = (await app.db.query("DELETE FROM intake WHERE id = ? AND workspace_id = ? AND state = 'waiting'", [
+        params.intakeId,
+        who.workspaceId,
+      ])) as { affectedRows: number };
       if (affectedRows === 0) {
-        if (await intakes.existsBy({ id: params.intakeId, workspaceId: who.workspaceId })) throw conflict('This intake was started, so its report stays.');
+        if (await intakes.existsBy({ id: params.intakeId, workspaceId: who.workspaceId }))
+          throw conflict('This intake was started, so its report stays.');
         throw notFound('This intake');
       }
       return { ok: true as const };
@@ -89,8 +131,12 @@ export function intakeRoutes(app: App): Bound[] {
       const job = await findJob(who.workspaceId, params.jobId);
       await app.db.transaction(async (manager) => {
         await manager.query("UPDATE job SET cancel_requested = 1 WHERE id = ? AND state IN ('queued', 'running')", [job.id]);
-        const { affectedRows } = (await manager.query("UPDATE job SET state = 'cancelled', message = 'Stopped before it began.', finished_at = ? WHERE id = ? AND state = 'queued'", [new Date(), job.id])) as { affectedRows: number };
-        if (affectedRows > 0 && job.kind === 'intake') await manager.query("UPDATE intake SET state = 'cancelled' WHERE id = ?", [job.subjectId]);
+        const { affectedRows } = (await manager.query(
+          "UPDATE job SET state = 'cancelled', message = 'Stopped before it began.', finished_at = ? WHERE id = ? AND state = 'queued'",
+          [new Date(), job.id],
+        )) as { affectedRows: number };
+        if (affectedRows > 0 && job.kind === 'intake')
+          await manager.query("UPDATE intake SET state = 'cancelled' WHERE id = ?", [job.subjectId]);
       });
       return describeJob(await findJob(who.workspaceId, params.jobId));
     }),

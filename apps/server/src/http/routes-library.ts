@@ -20,7 +20,10 @@ import { bind, type Bound } from './serve.js';
 /** Received bytes only ever leave as a download: a browser must not show an uploaded page or drawing as ours. */
 function attach(response: Response, name: string, bytes: Uint8Array, type = 'application/octet-stream'): void {
   response.setHeader('Content-Type', type);
-  response.setHeader('Content-Disposition', `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`);
+  response.setHeader(
+    'Content-Disposition',
+    `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
+  );
   response.setHeader('Content-Security-Policy', "sandbox; default-src 'none'");
   response.setHeader('Cache-Control', 'private, no-store');
   response.end(Buffer.from(bytes));
@@ -38,7 +41,10 @@ export function libraryRoutes(app: App): Bound[] {
     return { row, bundle: (await db.getRepository(Bundle).findOneByOrFail({ id: row.bundleId })).name };
   };
 
-  const proofTexts = async (workspaceId: string) => (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(({ language, label, text }) => ({ language, label, text }));
+  const proofTexts = async (workspaceId: string) =>
+    (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
+      ({ language, label, text }) => ({ language, label, text }),
+    );
 
   return [
     bind(app, routes.getDesk, ({ who }) => describeDesk(db, who.workspaceId)),
@@ -47,7 +53,8 @@ export function libraryRoutes(app: App): Bound[] {
       await db.transaction(async (manager) => {
         const repository = manager.getRepository(ProofTextEntity);
         await repository.delete({ workspaceId: who.workspaceId });
-        if (body.length > 0) await repository.insert(body.map((t, position) => ({ id: randomUUID(), workspaceId: who.workspaceId, position, ...t })));
+        if (body.length > 0)
+          await repository.insert(body.map((t, position) => ({ id: randomUUID(), workspaceId: who.workspaceId, position, ...t })));
       });
       return proofTexts(who.workspaceId);
     }),
@@ -63,7 +70,12 @@ export function libraryRoutes(app: App): Bound[] {
     bind(app, routes.downloadFace, async ({ who, params, response }) => {
       const [face] = await findFaces(db, who.workspaceId, [params.faceId]);
       const rendered = await render(db, app.compute, who.workspaceId, face!, params.format, true);
-      attach(response, `${fileBase(face!.familyName, face!.style)}.${params.format}`, await getBlob(db.manager, who.workspaceId, rendered.sha256), mediaType(params.format));
+      attach(
+        response,
+        `${fileBase(face!.familyName, face!.style)}.${params.format}`,
+        await getBlob(db.manager, who.workspaceId, rendered.sha256),
+        mediaType(params.format),
+      );
     }),
     bind(app, routes.downloadFile, async ({ who, params, response }) => {
       const file = await db.getRepository(FileEntity).findOneBy({ id: params.fileId, workspaceId: who.workspaceId });
@@ -87,21 +99,38 @@ export function libraryRoutes(app: App): Bound[] {
       return { ok: true as const };
     }),
 
-    bind(app, routes.listPlaces, async ({ who }) => describePlaces(db, who.workspaceId, await db.getRepository(PlaceEntity).find({ where: { workspaceId: who.workspaceId }, order: { createdAt: 'ASC' } }))),
+    bind(app, routes.listPlaces, async ({ who }) =>
+      describePlaces(
+        db,
+        who.workspaceId,
+        await db.getRepository(PlaceEntity).find({ where: { workspaceId: who.workspaceId }, order: { createdAt: 'ASC' } }),
+      ),
+    ),
     bind(app, routes.createPlace, async ({ who, body }) => {
       if (!profile(body.profileId)) throw invalid('There is no such kind of place.', 'profileId');
       const id = randomUUID();
-      await db.getRepository(PlaceEntity).insert({ id, workspaceId: who.workspaceId, name: body.name, profileId: body.profileId, address: body.address.replace(/\/+$/, ''), siteKey: body.key, createdAt: new Date() });
+      await db.getRepository(PlaceEntity).insert({
+        id,
+        workspaceId: who.workspaceId,
+        name: body.name,
+        profileId: body.profileId,
+        address: body.address.replace(/\/+$/, ''),
+        siteKey: body.key,
+        createdAt: new Date(),
+      });
       return (await describePlaces(db, who.workspaceId, [await findPlace(db, who.workspaceId, id)]))[0]!;
     }),
     bind(app, routes.removePlace, async ({ who, params }) => {
       const place = await findPlace(db, who.workspaceId, params.placeId);
       const [{ count }] = (await db.query('SELECT COUNT(*) AS count FROM delivery WHERE place_id = ?', [place.id])) as [{ count: number }];
-      if (Number(count) > 0) throw conflict('Faces were delivered there, and the statements made for that are kept. The place stays on record.');
+      if (Number(count) > 0)
+        throw conflict('Faces were delivered there, and the statements made for that are kept. The place stays on record.');
       await db.getRepository(PlaceEntity).delete({ id: place.id });
       return { ok: true as const };
     }),
-    bind(app, routes.checkForPlace, async ({ who, params, body }) => checkFaces(db, app.compute, who.workspaceId, await findPlace(db, who.workspaceId, params.placeId), body.faceIds, body.convertTo)),
+    bind(app, routes.checkForPlace, async ({ who, params, body }) =>
+      checkFaces(db, app.compute, who.workspaceId, await findPlace(db, who.workspaceId, params.placeId), body.faceIds, body.convertTo),
+    ),
     bind(app, routes.createDelivery, async ({ who, body }) => {
       const id = await createDelivery(db, app.compute, who, body);
       app.jobs.nudge();
@@ -114,11 +143,15 @@ export function libraryRoutes(app: App): Bound[] {
     }),
     bind(app, routes.getKit, async ({ who, query, response }) => {
       const ids = query.faces.split(',').filter(Boolean);
-      if (ids.length === 0 || ids.length > 100 || ids.some((id) => !uuid.test(id))) throw invalid('Name between 1 and 100 faces for the kit.', 'faces');
+      if (ids.length === 0 || ids.length > 100 || ids.some((id) => !uuid.test(id)))
+        throw invalid('Name between 1 and 100 faces for the kit.', 'faces');
       const faces = await findFaces(db, who.workspaceId, ids);
       const name = faces.length === 1 ? faces[0]!.familyName : 'web-kit';
       response.setHeader('Content-Type', 'application/zip');
-      response.setHeader('Content-Disposition', `attachment; filename="${name.replace(/[^A-Za-z0-9]+/g, '-')}-web-kit.zip"`.replace('web-kit-web-kit', 'web-kit'));
+      response.setHeader(
+        'Content-Disposition',
+        `attachment; filename="${name.replace(/[^A-Za-z0-9]+/g, '-')}-web-kit.zip"`.replace('web-kit-web-kit', 'web-kit'),
+      );
       await writeKit(db, app.compute, who.workspaceId, ids, (await proofTexts(who.workspaceId))[0]?.text ?? null, response);
     }),
   ];

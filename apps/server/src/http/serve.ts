@@ -1,6 +1,6 @@
 import type { AnyContract, Answer, Body, Contract, Params, Query, Role } from '@orderly-glyph/schema';
 import type { Request, RequestHandler, Response, Router } from 'express';
-import { z } from 'zod';
+import type { z } from 'zod';
 import { findCaller, readToken, type Caller } from '../accounts/sessions.js';
 import type { App } from './context.js';
 import { HttpProblem } from './problem.js';
@@ -29,12 +29,18 @@ const RANK: Record<Role, number> = { viewer: 0, editor: 1, owner: 2 };
 const NOBODY = { accountId: '', name: '', workspaceId: '', role: 'viewer' as const };
 
 function authorise(contract: AnyContract, caller: Caller | null): Call<AnyContract>['who'] {
-  if (contract.access === 'public') return caller ? { ...NOBODY, ...caller, workspaceId: caller.workspaceId ?? '', role: caller.role ?? 'viewer' } : NOBODY;
+  if (contract.access === 'public')
+    return caller ? { ...NOBODY, ...caller, workspaceId: caller.workspaceId ?? '', role: caller.role ?? 'viewer' } : NOBODY;
   if (!caller) throw new HttpProblem(401, 'signed-out', 'You are signed out. Sign in and try again; nothing was changed.');
   if (contract.access === 'account') return { ...NOBODY, accountId: caller.accountId, name: caller.name };
-  if (!caller.workspaceId || !caller.role) throw new HttpProblem(403, 'no-workspace', 'You are not in a workspace. Choose one and try again.');
+  if (!caller.workspaceId || !caller.role)
+    throw new HttpProblem(403, 'no-workspace', 'You are not in a workspace. Choose one and try again.');
   if (RANK[caller.role] < RANK[contract.access])
-    throw new HttpProblem(403, 'role', `This takes the role of ${contract.access === 'owner' ? 'an owner' : 'an editor'}; you are a ${caller.role}. Ask an owner of the workspace. Nothing was changed.`);
+    throw new HttpProblem(
+      403,
+      'role',
+      `This takes the role of ${contract.access === 'owner' ? 'an owner' : 'an editor'}; you are a ${caller.role}. Ask an owner of the workspace. Nothing was changed.`,
+    );
   return { accountId: caller.accountId, name: caller.name, workspaceId: caller.workspaceId, role: caller.role };
 }
 
@@ -49,7 +55,11 @@ function check<T extends z.ZodType>(schema: T, value: unknown, where: string): z
 }
 
 /** Binds a contract to its handler: access, checked input, checked output. */
-export function bind<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(app: App, contract: Contract<P, Q, B, A>, handle: (call: Call<Contract<P, Q, B, A>>) => Promise<z.infer<A> | void>): Bound {
+export function bind<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(
+  app: App,
+  contract: Contract<P, Q, B, A>,
+  handle: (call: Call<Contract<P, Q, B, A>>) => Promise<z.infer<A> | void>,
+): Bound {
   return {
     contract,
     handler: async (request, response) => {

@@ -48,7 +48,12 @@ function textKind(text: string, path: string): CompanionKind {
   if (/^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)?(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(head)) return 'picture';
   if (/readme|read[ _-]?me|liesmich/.test(name.split('/').pop()!)) return 'readme';
   if (/\b(invoice|receipt|order (number|no\.?)|amount paid|total paid)\b/i.test(head) && /\d/.test(head)) return 'receipt';
-  if (/\b(licen[cs]e|licen[cs]ed|end.user|copyright holder|terms of use|permission is hereby|personal use|commercial use)\b/i.test(head) && !/^\s*[@.#\w-]+\s*\{/.test(head) && !/^\s*<(!doctype|html)/i.test(head)) return 'terms';
+  if (
+    /\b(licen[cs]e|licen[cs]ed|end.user|copyright holder|terms of use|permission is hereby|personal use|commercial use)\b/i.test(head) &&
+    !/^\s*[@.#\w-]+\s*\{/.test(head) &&
+    !/^\s*<(!doctype|html)/i.test(head)
+  )
+    return 'terms';
   if (/\bthank(s| you) for (downloading|buying|purchas)/i.test(head)) return 'readme';
   return 'other';
 }
@@ -59,22 +64,36 @@ function textKind(text: string, path: string): CompanionKind {
  */
 export function classify(bytes: Uint8Array, path: string): Sorted {
   const name = path.split('/').pop() ?? path;
-  if (/(^|\/)__MACOSX\//.test(path) || startsWith(bytes, 0x00, 0x05, 0x16, 0x07)) return { as: 'set-aside', reason: 'A resource fork that macOS leaves in archives. It holds nothing you need.' };
-  if (/^(\.DS_Store|Thumbs\.db|ehthumbs\.db|desktop\.ini|\.localized)$/i.test(name)) return { as: 'set-aside', reason: 'A thumbnail or folder setting of an operating system. It holds nothing you need.' };
+  if (/(^|\/)__MACOSX\//.test(path) || startsWith(bytes, 0x00, 0x05, 0x16, 0x07))
+    return { as: 'set-aside', reason: 'A resource fork that macOS leaves in archives. It holds nothing you need.' };
+  if (/^(\.DS_Store|Thumbs\.db|ehthumbs\.db|desktop\.ini|\.localized)$/i.test(name))
+    return { as: 'set-aside', reason: 'A thumbnail or folder setting of an operating system. It holds nothing you need.' };
   if (bytes.length === 0) return { as: 'refused', reason: 'The file is empty. Ask whoever sent it to send it again.' };
   if (detectFormat(bytes) !== null) return { as: 'font' };
   const claimsFont = /\.(ttf|otf|ttc|otc|woff2?)$/i.test(name);
   if (startsWith(bytes, 0x50, 0x4b, 3, 4) || startsWith(bytes, 0x50, 0x4b, 5, 6)) {
     // Office documents are ZIPs whose first entry says so.
-    if (/^(\[Content_Types\]\.xml|mimetype|word\/|_rels\/)/.test(ascii(bytes, 30, 24))) return { as: 'companion', kind: 'document', text: null };
+    if (/^(\[Content_Types\]\.xml|mimetype|word\/|_rels\/)/.test(ascii(bytes, 30, 24)))
+      return { as: 'companion', kind: 'document', text: null };
     return { as: 'zip' };
   }
-  if (isPicture(bytes)) return claimsFont ? { as: 'refused', reason: 'This is a picture, not a font, whatever its name says.' } : { as: 'companion', kind: 'picture', text: null };
+  if (isPicture(bytes))
+    return claimsFont
+      ? { as: 'refused', reason: 'This is a picture, not a font, whatever its name says.' }
+      : { as: 'companion', kind: 'picture', text: null };
   if (ascii(bytes, 0, 5) === '%PDF-') return { as: 'companion', kind: 'document', text: null };
-  if (/^(Rar!|7z\xbc\xaf)/.test(ascii(bytes, 0, 4)) || startsWith(bytes, 0x1f, 0x8b)) return { as: 'refused', reason: 'This is an archive of a kind we do not open. Unpack it and bring in the folder, or pack it as a ZIP.' };
+  if (/^(Rar!|7z\xbc\xaf)/.test(ascii(bytes, 0, 4)) || startsWith(bytes, 0x1f, 0x8b))
+    return {
+      as: 'refused',
+      reason: 'This is an archive of a kind we do not open. Unpack it and bring in the folder, or pack it as a ZIP.',
+    };
   const text = decodeText(bytes);
   if (text !== null) {
-    if (claimsFont) return { as: 'refused', reason: 'This is text, not a font, whatever its name says. Perhaps a web page was saved instead of the file.' };
+    if (claimsFont)
+      return {
+        as: 'refused',
+        reason: 'This is text, not a font, whatever its name says. Perhaps a web page was saved instead of the file.',
+      };
     return { as: 'companion', kind: textKind(text, path), text };
   }
   if (claimsFont) return { as: 'refused', reason: 'This is not a font file, whatever its name says: it starts like no format we know.' };

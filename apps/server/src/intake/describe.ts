@@ -12,10 +12,23 @@ export async function describeIntake(db: DataSource, workspaceId: string, id: st
 export async function describeIntakes(db: DataSource, workspaceId: string, rows: readonly IntakeRow[]): Promise<Intake[]> {
   if (rows.length === 0) return [];
   const ids = rows.map((r) => r.id);
-  const counts = (await db.query('SELECT intake_id AS intakeId, state, COUNT(*) AS count, SUM(bytes) AS bytes FROM item WHERE workspace_id = ? AND intake_id IN (?) GROUP BY intake_id, state', [workspaceId, ids])) as { intakeId: string; state: ItemRow['state']; count: number; bytes: number }[];
-  const uploads = (await db.query("SELECT id, intake_id AS intakeId, name, bytes FROM upload WHERE workspace_id = ? AND intake_id IN (?) AND state <> 'receiving' ORDER BY touched_at", [workspaceId, ids])) as { id: string; intakeId: string; name: string; bytes: number }[];
-  const families = (await db.query('SELECT i.intake_id AS intakeId, COUNT(DISTINCT face.family_id) AS count FROM item i JOIN face ON face.id = i.face_id WHERE i.workspace_id = ? AND i.intake_id IN (?) GROUP BY i.intake_id', [workspaceId, ids])) as { intakeId: string; count: number }[];
-  const people = new Map(((await db.query('SELECT id, name FROM account WHERE id IN (?)', [rows.map((r) => r.createdBy)])) as { id: string; name: string }[]).map((a) => [a.id, a.name]));
+  const counts = (await db.query(
+    'SELECT intake_id AS intakeId, state, COUNT(*) AS count, SUM(bytes) AS bytes FROM item WHERE workspace_id = ? AND intake_id IN (?) GROUP BY intake_id, state',
+    [workspaceId, ids],
+  )) as { intakeId: string; state: ItemRow['state']; count: number; bytes: number }[];
+  const uploads = (await db.query(
+    "SELECT id, intake_id AS intakeId, name, bytes FROM upload WHERE workspace_id = ? AND intake_id IN (?) AND state <> 'receiving' ORDER BY touched_at",
+    [workspaceId, ids],
+  )) as { id: string; intakeId: string; name: string; bytes: number }[];
+  const families = (await db.query(
+    'SELECT i.intake_id AS intakeId, COUNT(DISTINCT face.family_id) AS count FROM item i JOIN face ON face.id = i.face_id WHERE i.workspace_id = ? AND i.intake_id IN (?) GROUP BY i.intake_id',
+    [workspaceId, ids],
+  )) as { intakeId: string; count: number }[];
+  const people = new Map(
+    (
+      (await db.query('SELECT id, name FROM account WHERE id IN (?)', [rows.map((r) => r.createdBy)])) as { id: string; name: string }[]
+    ).map((a) => [a.id, a.name]),
+  );
   return rows.map((row) => {
     const own = counts.filter((c) => c.intakeId === row.id);
     const of = (state: ItemRow['state']): number => Number(own.find((c) => c.state === state)?.count ?? 0);
@@ -28,7 +41,14 @@ export async function describeIntakes(db: DataSource, workspaceId: string, rows:
       createdAt: row.createdAt.toISOString(),
       bytes: own.length > 0 ? own.reduce((sum, c) => sum + Number(c.bytes), 0) : sent.reduce((sum, u) => sum + u.bytes, 0),
       uploads: sent.map((u) => ({ id: u.id, name: u.name, bytes: u.bytes })),
-      counts: { waiting: of('waiting'), added: of('added'), 'already-here': of('already-here'), companion: of('companion'), 'set-aside': of('set-aside'), refused: of('refused') },
+      counts: {
+        waiting: of('waiting'),
+        added: of('added'),
+        'already-here': of('already-here'),
+        companion: of('companion'),
+        'set-aside': of('set-aside'),
+        refused: of('refused'),
+      },
       familyCount: Number(families.find((f) => f.intakeId === row.id)?.count ?? 0),
       jobId: row.jobId,
     };
@@ -60,7 +80,13 @@ export async function intakeSuggestions(db: DataSource, workspaceId: string, int
       [workspaceId, c.bundleId],
     )) as { id: string; name: string; bundle: string }[];
     if (faces.length === 0) continue;
-    out.push({ bundleId: c.bundleId, bundle: faces[0]!.bundle, faceIds: faces.map((f) => f.id), families: [...new Set(faces.map((f) => f.name))], suggestion: { ...c.recognition!, companionId: c.id, companionName: c.name } });
+    out.push({
+      bundleId: c.bundleId,
+      bundle: faces[0]!.bundle,
+      faceIds: faces.map((f) => f.id),
+      families: [...new Set(faces.map((f) => f.name))],
+      suggestion: { ...c.recognition!, companionId: c.id, companionName: c.name },
+    });
   }
   return out;
 }

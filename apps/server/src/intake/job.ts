@@ -58,7 +58,9 @@ class IntakeRun {
   async work(): Promise<string> {
     const { db } = this.deps;
     const { workspaceId } = this.control.row;
-    const uploads = await db.getRepository(Upload).find({ where: { intakeId: this.intakeId, workspaceId }, order: { touchedAt: 'ASC', id: 'ASC' } });
+    const uploads = await db
+      .getRepository(Upload)
+      .find({ where: { intakeId: this.intakeId, workspaceId }, order: { touchedAt: 'ASC', id: 'ASC' } });
     for (const upload of uploads.filter((u) => u.state === 'received')) {
       await this.control.progress(0, 0, `Opening ${upload.name}`);
       await this.expand(upload);
@@ -89,7 +91,9 @@ class IntakeRun {
   private async expand(upload: UploadRow): Promise<void> {
     const { db } = this.deps;
     let entries: { path: string; bytes: number; entry: number | null; nestedEntry: number | null; refusal: string | null }[];
-    const single = (refusal: string | null): typeof entries => [{ path: upload.name, bytes: upload.bytes, entry: null, nestedEntry: null, refusal }];
+    const single = (refusal: string | null): typeof entries => [
+      { path: upload.name, bytes: upload.bytes, entry: null, nestedEntry: null, refusal },
+    ];
     const head = await this.head(upload);
     const isZip = upload.bytes > 0 && classify(head, upload.name).as === 'zip';
     if (!isZip) entries = single(upload.bytes > MAX_FILE ? 'It is larger than 100 MiB, which is the most one file may be.' : null);
@@ -104,7 +108,9 @@ class IntakeRun {
     }
     await db.transaction(async (manager) => {
       const bundleId = await this.bundleFor(manager, upload, isZip);
-      const [{ last }] = (await manager.query('SELECT COALESCE(MAX(seq), -1) AS last FROM item WHERE intake_id = ? FOR UPDATE', [this.intakeId])) as [{ last: number }];
+      const [{ last }] = (await manager.query('SELECT COALESCE(MAX(seq), -1) AS last FROM item WHERE intake_id = ? FOR UPDATE', [
+        this.intakeId,
+      ])) as [{ last: number }];
       const rows = entries.map((e, i) => ({
         id: randomUUID(),
         workspaceId: upload.workspaceId,
@@ -143,10 +149,13 @@ class IntakeRun {
     return id;
   }
 
-  private async list(upload: UploadRow): Promise<{ path: string; bytes: number; entry: number; nestedEntry: number | null; refusal: string | null }[]> {
+  private async list(
+    upload: UploadRow,
+  ): Promise<{ path: string; bytes: number; entry: number; nestedEntry: number | null; refusal: string | null }[]> {
     const outer = await this.zip(upload, null);
     const out: { path: string; bytes: number; entry: number; nestedEntry: number | null; refusal: string | null }[] = [];
-    const take = (prefix: string, e: ZipEntry, entry: number, nestedEntry: number | null, refusal = e.refusal): void => void out.push({ path: prefix + e.path, bytes: e.bytes, entry, nestedEntry, refusal });
+    const take = (prefix: string, e: ZipEntry, entry: number, nestedEntry: number | null, refusal = e.refusal): void =>
+      void out.push({ path: prefix + e.path, bytes: e.bytes, entry, nestedEntry, refusal });
     for (const e of outer.entries) {
       if (e.refusal || !/\.zip$/i.test(e.path) || /(^|\/)__MACOSX\//.test(e.path)) {
         take('', e, e.index, null);
@@ -158,7 +167,8 @@ class IntakeRun {
         if (!(error instanceof ZipRefused)) throw error;
         take('', e, e.index, null, error.message);
       }
-      if (out.length > 5000) throw new ZipRefused('With the archives inside it, the archive holds more than 5,000 files. Bring it in in parts.');
+      if (out.length > 5000)
+        throw new ZipRefused('With the archives inside it, the archive holds more than 5,000 files. Bring it in in parts.');
     }
     return out;
   }
@@ -168,14 +178,19 @@ class IntakeRun {
     const key = `${upload.id}/${nested ?? ''}`;
     let zip = this.zips.get(key);
     if (!zip) {
-      zip = nested === null ? this.spool(upload).then((path) => openZip({ path })) : this.zip(upload, null).then(async (outer) => openZip({ buffer: Buffer.from(await outer.read(nested)) }));
+      zip =
+        nested === null
+          ? this.spool(upload).then((path) => openZip({ path }))
+          : this.zip(upload, null).then(async (outer) => openZip({ buffer: Buffer.from(await outer.read(nested)) }));
       this.zips.set(key, zip);
     }
     return zip;
   }
 
   private async head(upload: UploadRow): Promise<Uint8Array> {
-    const rows = (await this.deps.db.query('SELECT SUBSTRING(data, 1, 4096) AS data FROM upload_chunk WHERE upload_id = ? AND seq = 0', [upload.id])) as { data: Buffer }[];
+    const rows = (await this.deps.db.query('SELECT SUBSTRING(data, 1, 4096) AS data FROM upload_chunk WHERE upload_id = ? AND seq = 0', [
+      upload.id,
+    ])) as { data: Buffer }[];
     return rows[0]?.data ?? new Uint8Array(0);
   }
 
@@ -193,7 +208,9 @@ class IntakeRun {
 
   private async *chunks(upload: UploadRow): AsyncGenerator<Buffer> {
     for (let seq = 0; ; seq++) {
-      const rows = (await this.deps.db.query('SELECT data FROM upload_chunk WHERE upload_id = ? AND seq = ?', [upload.id, seq])) as { data: Buffer }[];
+      const rows = (await this.deps.db.query('SELECT data FROM upload_chunk WHERE upload_id = ? AND seq = ?', [upload.id, seq])) as {
+        data: Buffer;
+      }[];
       if (!rows[0]) return;
       yield rows[0].data;
     }
@@ -205,7 +222,9 @@ class IntakeRun {
       for await (const data of this.chunks(upload)) parts.push(data);
       return Buffer.concat(parts);
     }
-    return item.nestedEntry === null ? (await this.zip(upload, null)).read(item.entry) : (await this.zip(upload, item.entry)).read(item.nestedEntry);
+    return item.nestedEntry === null
+      ? (await this.zip(upload, null)).read(item.entry)
+      : (await this.zip(upload, item.entry)).read(item.nestedEntry);
   }
 
   private async carryOut(item: ItemRow, upload: UploadRow): Promise<void> {
@@ -220,14 +239,29 @@ class IntakeRun {
       store = plainly({ state: 'refused', reason: error.message });
     }
     const { db } = this.deps;
-    const incoming: Incoming = { workspaceId: item.workspaceId, bundleId: item.bundleId, path: item.path, sha256: createHash('sha256').update(bytes).digest('hex'), bytes };
+    const incoming: Incoming = {
+      workspaceId: item.workspaceId,
+      bundleId: item.bundleId,
+      path: item.path,
+      sha256: createHash('sha256').update(bytes).digest('hex'),
+      bytes,
+    };
     await db.transaction(async (manager) => {
       // One item of a workspace at a time, so that two files of one face do not both found it.
       await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [item.workspaceId]);
       const [row] = (await manager.query('SELECT state FROM item WHERE id = ? FOR UPDATE', [item.id])) as { state: string }[];
       if (row?.state !== 'waiting') return;
       const outcome = await store(manager, incoming);
-      await manager.getRepository(Item).update({ id: item.id }, { state: outcome.state, reason: outcome.reason, bytes: bytes.length, faceId: outcome.faceId ?? null, companionId: outcome.companionId ?? null });
+      await manager.getRepository(Item).update(
+        { id: item.id },
+        {
+          state: outcome.state,
+          reason: outcome.reason,
+          bytes: bytes.length,
+          faceId: outcome.faceId ?? null,
+          companionId: outcome.companionId ?? null,
+        },
+      );
     });
   }
 
@@ -240,7 +274,12 @@ class IntakeRun {
       case 'refused':
         return plainly(sorted.as, sorted.reason);
       case 'zip':
-        return plainly('refused', item.nestedEntry === null && item.entry !== null ? 'An archive under a name that does not say so. Unpack it and bring in the files.' : 'An archive inside an archive inside an archive. Unpack it and bring in the files.');
+        return plainly(
+          'refused',
+          item.nestedEntry === null && item.entry !== null
+            ? 'An archive under a name that does not say so. Unpack it and bring in the files.'
+            : 'An archive inside an archive inside an archive. Unpack it and bring in the files.',
+        );
       case 'companion': {
         const recognition = sorted.text && sorted.kind !== 'picture' ? await this.deps.compute.run('recognise', [sorted.text]) : null;
         return (manager, incoming) => storeCompanion(manager, incoming, recognition ? 'terms' : sorted.kind, sorted.text, recognition);
@@ -252,7 +291,12 @@ class IntakeRun {
         } catch (error) {
           if (!(error instanceof ComputeError)) throw error;
           if (error.failure.code === 'internal') console.error(`Reading ${item.path} failed:`, error.failure.message);
-          return plainly('refused', error.failure.code === 'internal' ? 'Reading this font failed on our side. The file was not kept; tell us about it.' : error.failure.message);
+          return plainly(
+            'refused',
+            error.failure.code === 'internal'
+              ? 'Reading this font failed on our side. The file was not kept; tell us about it.'
+              : error.failure.message,
+          );
         }
     }
   }

@@ -9,19 +9,32 @@ export const MAX_BUNDLE = 500 * 1024 * 1024;
 
 /** A file name as people gave it: no control characters, no drive, forward slashes. */
 export function cleanName(name: string): string {
-  return name.replace(/\\/g, '/').replace(/[\p{Cc}]/gu, '').replace(/^\/+/, '').slice(0, 1000) || 'unnamed';
+  return (
+    name
+      .replace(/\\/g, '/')
+      .replace(/[\p{Cc}]/gu, '')
+      .replace(/^\/+/, '')
+      .slice(0, 1000) || 'unnamed'
+  );
 }
 
 /**
  * Streams one upload into the database a chunk at a time, so that nothing large is ever held in memory and any
  * server can go on with it. An upload that breaks off is removed.
  */
-export async function receiveUpload(db: DataSource, request: Request, where: { workspaceId: string; intakeId: string; name: string }): Promise<{ id: string; name: string; bytes: number }> {
+export async function receiveUpload(
+  db: DataSource,
+  request: Request,
+  where: { workspaceId: string; intakeId: string; name: string },
+): Promise<{ id: string; name: string; bytes: number }> {
   const id = randomUUID();
   const name = cleanName(where.name);
   const declared = Number(request.headers['content-length'] ?? 0);
   if (declared > MAX_BUNDLE) throw tooLarge();
-  await db.query("INSERT INTO upload (id, workspace_id, intake_id, name, bytes, state, touched_at) VALUES (?, ?, ?, ?, 0, 'receiving', ?)", [id, where.workspaceId, where.intakeId, name, new Date()]);
+  await db.query(
+    "INSERT INTO upload (id, workspace_id, intake_id, name, bytes, state, touched_at) VALUES (?, ?, ?, ?, 0, 'receiving', ?)",
+    [id, where.workspaceId, where.intakeId, name, new Date()],
+  );
   let bytes = 0;
   try {
     let seq = 0;
@@ -43,20 +56,29 @@ export async function receiveUpload(db: DataSource, request: Request, where: { w
       held = [data.subarray(at)];
       heldBytes = data.length - at;
     }
-    if (!request.complete) throw new HttpProblem(400, 'broken-off', 'The upload broke off before its end. Nothing of it was kept; send it again.');
+    if (!request.complete)
+      throw new HttpProblem(400, 'broken-off', 'The upload broke off before its end. Nothing of it was kept; send it again.');
     if (heldBytes > 0) await flush(Buffer.concat(held));
-    const { affectedRows } = (await db.query("UPDATE upload u JOIN intake i ON i.id = u.intake_id SET u.state = 'received', u.bytes = ?, u.touched_at = ? WHERE u.id = ? AND i.state = 'waiting'", [bytes, new Date(), id])) as { affectedRows: number };
+    const { affectedRows } = (await db.query(
+      "UPDATE upload u JOIN intake i ON i.id = u.intake_id SET u.state = 'received', u.bytes = ?, u.touched_at = ? WHERE u.id = ? AND i.state = 'waiting'",
+      [bytes, new Date(), id],
+    )) as { affectedRows: number };
     if (affectedRows === 0) throw conflict('The intake was started or thrown away while this file was still on its way. Begin a new one.');
     return { id, name, bytes };
   } catch (error) {
     await db.query('DELETE FROM upload WHERE id = ?', [id]);
-    if ((error as NodeJS.ErrnoException).code === 'ECONNRESET' || (error as Error).message === 'aborted') throw invalid('The upload was cancelled. Nothing of it was kept.');
+    if ((error as NodeJS.ErrnoException).code === 'ECONNRESET' || (error as Error).message === 'aborted')
+      throw invalid('The upload was cancelled. Nothing of it was kept.');
     throw error;
   }
 }
 
 function tooLarge(): HttpProblem {
-  return new HttpProblem(413, 'too-large', 'This is larger than 500 MiB, which is the most one upload may be. Nothing of it was kept; send it in parts.');
+  return new HttpProblem(
+    413,
+    'too-large',
+    'This is larger than 500 MiB, which is the most one upload may be. Nothing of it was kept; send it in parts.',
+  );
 }
 
 /** Removes uploads that broke off with their server, and waits for nothing. */

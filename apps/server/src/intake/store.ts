@@ -1,8 +1,27 @@
 import { randomUUID } from 'node:crypto';
-import { FACTS_VERSION, faceKey, familyName, leadOrder, nameKey, styleName, type FaceFacts, type FileFacts, type Recognition } from '@orderly-glyph/core';
+import {
+  FACTS_VERSION,
+  faceKey,
+  familyName,
+  leadOrder,
+  nameKey,
+  styleName,
+  type FaceFacts,
+  type FileFacts,
+  type Recognition,
+} from '@orderly-glyph/core';
 import type { EntityManager } from 'typeorm';
 import { putBlob } from '../db/blobs.js';
-import { BundleFile, CompanionEntity, FaceEntity, FaceFile, FamilyEntity, FileEntity, type CompanionKind, type FaceRow } from '../db/entities.js';
+import {
+  BundleFile,
+  CompanionEntity,
+  FaceEntity,
+  FaceFile,
+  FamilyEntity,
+  FileEntity,
+  type CompanionKind,
+  type FaceRow,
+} from '../db/entities.js';
 
 /** What became of an item, to be written in the same transaction as what it brought. */
 export interface Outcome {
@@ -34,7 +53,15 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, fact
   }
   await putBlob(manager, workspaceId, sha256, incoming.bytes);
   const fileId = randomUUID();
-  await files.insert({ id: fileId, workspaceId, sha256, name: fileName(incoming.path), format: facts.format, bytes: incoming.bytes.length, createdAt: new Date() });
+  await files.insert({
+    id: fileId,
+    workspaceId,
+    sha256,
+    name: fileName(incoming.path),
+    format: facts.format,
+    bytes: incoming.bytes.length,
+    createdAt: new Date(),
+  });
   await linkBundle(manager, workspaceId, bundleId, fileId);
   const notes: string[] = [];
   let first: string | undefined;
@@ -54,12 +81,25 @@ async function linkBundle(manager: EntityManager, workspaceId: string, bundleId:
   if (!(await links.existsBy({ bundleId, fileId }))) await links.insert({ bundleId, fileId, workspaceId });
 }
 
-async function storeFace(manager: EntityManager, { workspaceId, path }: Incoming, fileId: string, facts: FaceFacts): Promise<{ faceId: string; note: string | null }> {
+async function storeFace(
+  manager: EntityManager,
+  { workspaceId, path }: Incoming,
+  fileId: string,
+  facts: FaceFacts,
+): Promise<{ faceId: string; note: string | null }> {
   const faces = manager.getRepository(FaceEntity);
   const key = faceKey(facts, fileName(path));
   const existing = await faces.findOneBy({ workspaceId, faceKey: key });
   const faceFileId = randomUUID();
-  const link = { id: faceFileId, workspaceId, fileId, faceIndex: facts.index, codePoints: facts.codePoints, facts, factsVersion: FACTS_VERSION };
+  const link = {
+    id: faceFileId,
+    workspaceId,
+    fileId,
+    faceIndex: facts.index,
+    codePoints: facts.codePoints,
+    facts,
+    factsVersion: FACTS_VERSION,
+  };
   if (existing) {
     await manager.getRepository(FaceFile).insert({ ...link, faceId: existing.id });
     return { faceId: existing.id, note: await chooseLead(manager, existing, faceFileId) };
@@ -93,20 +133,48 @@ async function familyFor(manager: EntityManager, workspaceId: string, name: stri
 
 /** Picks the leading file anew and says in a sentence how the face now stands. */
 async function chooseLead(manager: EntityManager, face: FaceRow, newcomer: string): Promise<string> {
-  const rows = (await manager.query(`SELECT ff.id, ff.code_points AS codePoints, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.face_id = ? ORDER BY f.created_at`, [face.id])) as { id: string; codePoints: number; format: 'otf' | 'ttf' | 'ttc' | 'woff' | 'woff2' }[];
+  const rows = (await manager.query(
+    `SELECT ff.id, ff.code_points AS codePoints, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.face_id = ? ORDER BY f.created_at`,
+    [face.id],
+  )) as { id: string; codePoints: number; format: 'otf' | 'ttf' | 'ttc' | 'woff' | 'woff2' }[];
   const lead = [...rows].sort(leadOrder)[0]!;
   if (lead.id !== face.leadId) await manager.getRepository(FaceEntity).update({ id: face.id }, { leadId: lead.id });
-  return lead.id === newcomer ? `The same face as a file already here; this ${lead.format.toUpperCase()} now leads.` : `The same face as a file already here; the ${lead.format.toUpperCase()} leads and this one is kept beside it.`;
+  return lead.id === newcomer
+    ? `The same face as a file already here; this ${lead.format.toUpperCase()} now leads.`
+    : `The same face as a file already here; the ${lead.format.toUpperCase()} leads and this one is kept beside it.`;
 }
 
-export async function storeCompanion(manager: EntityManager, incoming: Incoming, kind: CompanionKind, text: string | null, recognition: Recognition | null): Promise<Outcome> {
+export async function storeCompanion(
+  manager: EntityManager,
+  incoming: Incoming,
+  kind: CompanionKind,
+  text: string | null,
+  recognition: Recognition | null,
+): Promise<Outcome> {
   const { workspaceId, bundleId, sha256 } = incoming;
   const companions = manager.getRepository(CompanionEntity);
   const known = await companions.findOneBy({ bundleId, sha256 });
   if (known) return { state: 'companion', reason: 'The same as another file of this bundle; kept once.', companionId: known.id };
   await putBlob(manager, workspaceId, sha256, incoming.bytes);
   const id = randomUUID();
-  await companions.insert({ id, workspaceId, bundleId, sha256, name: incoming.path, kind, bytes: incoming.bytes.length, content: text, recognition });
-  const words = { terms: 'Terms', receipt: 'A receipt', readme: 'A note from the maker', picture: 'A picture', document: 'A document; its text is not read yet', other: 'Kept with the faces it came with' }[kind];
+  await companions.insert({
+    id,
+    workspaceId,
+    bundleId,
+    sha256,
+    name: incoming.path,
+    kind,
+    bytes: incoming.bytes.length,
+    content: text,
+    recognition,
+  });
+  const words = {
+    terms: 'Terms',
+    receipt: 'A receipt',
+    readme: 'A note from the maker',
+    picture: 'A picture',
+    document: 'A document; its text is not read yet',
+    other: 'Kept with the faces it came with',
+  }[kind];
   return { state: 'companion', reason: recognition ? `${words}: ${recognition.name}.` : `${words}.`, companionId: id };
 }

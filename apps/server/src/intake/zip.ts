@@ -37,15 +37,18 @@ const broken = (): ZipRefused => new ZipRefused('The archive is broken or was cu
 
 /** Path tricks: leaving the archive's folder, absolute paths, drives. */
 function pathRefusal(path: string): string | null {
-  if (/^([A-Za-z]:|\/|\\)/.test(path) || path.split(/[\\/]/).includes('..')) return 'Its path points outside the archive, as harmful archives do. It was not taken out.';
+  if (/^([A-Za-z]:|\/|\\)/.test(path) || path.split(/[\\/]/).includes('..'))
+    return 'Its path points outside the archive, as harmful archives do. It was not taken out.';
   return null;
 }
 
 function entryRefusal(entry: yauzl.Entry): string | null {
   if ((entry.generalPurposeBitFlag & 1) !== 0) return 'It is locked with a password. Unlock the archive and bring in the files.';
-  if (entry.compressionMethod !== 0 && entry.compressionMethod !== 8) return 'It is packed in a way we do not open. Unpack the archive and bring in the files.';
+  if (entry.compressionMethod !== 0 && entry.compressionMethod !== 8)
+    return 'It is packed in a way we do not open. Unpack the archive and bring in the files.';
   if (entry.uncompressedSize > MAX_FILE) return 'It is larger than 100 MiB, which is the most one file may be.';
-  if (entry.uncompressedSize > 1024 * 1024 && entry.uncompressedSize > MAX_RATIO * Math.max(1, entry.compressedSize)) return 'It would grow more than 300-fold when unpacked, as harmful archives do. It was not taken out.';
+  if (entry.uncompressedSize > 1024 * 1024 && entry.uncompressedSize > MAX_RATIO * Math.max(1, entry.compressedSize))
+    return 'It would grow more than 300-fold when unpacked, as harmful archives do. It was not taken out.';
   return null;
 }
 
@@ -54,7 +57,9 @@ export async function openZip(source: Source): Promise<OpenZip> {
   const zip = await openSource(source);
   if (zip.entryCount > MAX_ENTRIES) {
     zip.close();
-    throw new ZipRefused(`The archive holds ${zip.entryCount.toLocaleString('en-US')} files; 5,000 is the most one bundle may hold. Bring it in in parts.`);
+    throw new ZipRefused(
+      `The archive holds ${zip.entryCount.toLocaleString('en-US')} files; 5,000 is the most one bundle may hold. Bring it in in parts.`,
+    );
   }
   const raw: yauzl.Entry[] = [];
   try {
@@ -69,13 +74,24 @@ export async function openZip(source: Source): Promise<OpenZip> {
     });
     let total = 0;
     for (const entry of raw) total += entry.uncompressedSize;
-    if (total > MAX_BUNDLE) throw new ZipRefused('Unpacked, the archive would be larger than 500 MiB, which is the most one bundle may be. Bring it in in parts.');
+    if (total > MAX_BUNDLE)
+      throw new ZipRefused(
+        'Unpacked, the archive would be larger than 500 MiB, which is the most one bundle may be. Bring it in in parts.',
+      );
   } catch (error) {
     zip.close();
     throw error;
   }
   const files = raw.map((entry, index) => ({ entry, index })).filter(({ entry }) => !/[\\/]$/.test(entry.fileName));
-  const entries = files.map(({ entry, index }) => ({ index, path: entry.fileName.replace(/\\/g, '/').replace(/[\p{Cc}]/gu, '').slice(0, 900), bytes: entry.uncompressedSize, refusal: pathRefusal(entry.fileName) ?? entryRefusal(entry) }));
+  const entries = files.map(({ entry, index }) => ({
+    index,
+    path: entry.fileName
+      .replace(/\\/g, '/')
+      .replace(/[\p{Cc}]/gu, '')
+      .slice(0, 900),
+    bytes: entry.uncompressedSize,
+    refusal: pathRefusal(entry.fileName) ?? entryRefusal(entry),
+  }));
   if (entries.length > 0 && entries.every((e) => e.refusal?.includes('password'))) {
     zip.close();
     throw new ZipRefused('The archive is locked with a password. Unlock it and bring in the files, or ask the seller for one without.');

@@ -89,7 +89,11 @@ export class JobRunner {
         [stale],
       )) as { id: string }[];
       if (!rows[0]) return null;
-      await manager.query(`UPDATE job SET state = 'running', claimed_by = ?, heartbeat_at = ?, attempts = attempts + 1 WHERE id = ?`, [this.me, new Date(), rows[0].id]);
+      await manager.query(`UPDATE job SET state = 'running', claimed_by = ?, heartbeat_at = ?, attempts = attempts + 1 WHERE id = ?`, [
+        this.me,
+        new Date(),
+        rows[0].id,
+      ]);
       return manager.getRepository(JobEntity).findOneByOrFail({ id: rows[0].id });
     });
   }
@@ -97,12 +101,18 @@ export class JobRunner {
   private async run(row: JobRow): Promise<void> {
     let latest = { done: row.done, total: row.total, message: row.message };
     const beat = async (): Promise<void> => {
-      const { affectedRows } = (await this.db.query('UPDATE job SET heartbeat_at = ?, done = ?, total = ?, message = ? WHERE id = ? AND claimed_by = ? AND state = ?', [new Date(), latest.done, latest.total, latest.message.slice(0, 500), row.id, this.me, 'running'])) as { affectedRows: number };
+      const { affectedRows } = (await this.db.query(
+        'UPDATE job SET heartbeat_at = ?, done = ?, total = ?, message = ? WHERE id = ? AND claimed_by = ? AND state = ?',
+        [new Date(), latest.done, latest.total, latest.message.slice(0, 500), row.id, this.me, 'running'],
+      )) as { affectedRows: number };
       if (affectedRows === 0) throw new LeaseLost();
     };
     const checkpoint = async (): Promise<void> => {
       if (this.stopped) throw new LeaseLost();
-      const [state] = (await this.db.query('SELECT cancel_requested AS cancel, claimed_by AS owner FROM job WHERE id = ?', [row.id])) as { cancel: number; owner: string }[];
+      const [state] = (await this.db.query('SELECT cancel_requested AS cancel, claimed_by AS owner FROM job WHERE id = ?', [row.id])) as {
+        cancel: number;
+        owner: string;
+      }[];
       if (state?.owner !== this.me) throw new LeaseLost();
       if (state.cancel) throw new Cancelled();
     };
@@ -126,7 +136,11 @@ export class JobRunner {
       if (error instanceof Cancelled) await this.finish(row, 'cancelled', 'Stopped as asked. What was done stays.');
       else {
         console.error(`Job ${row.id} (${row.kind}) failed:`, error);
-        await this.finish(row, 'failed', 'Something went wrong on our side, and the work stopped. What was done stays; you can start it again.');
+        await this.finish(
+          row,
+          'failed',
+          'Something went wrong on our side, and the work stopped. What was done stays; you can start it again.',
+        );
       }
     } finally {
       clearInterval(pulse);
@@ -134,8 +148,16 @@ export class JobRunner {
   }
 
   private async finish(row: JobRow, state: JobRow['state'], message: string): Promise<void> {
-    await this.db.query('UPDATE job SET state = ?, message = ?, finished_at = ?, heartbeat_at = ? WHERE id = ? AND claimed_by = ?', [state, message, new Date(), new Date(), row.id, this.me]);
-    if (row.kind === 'intake') await this.db.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
+    await this.db.query('UPDATE job SET state = ?, message = ?, finished_at = ?, heartbeat_at = ? WHERE id = ? AND claimed_by = ?', [
+      state,
+      message,
+      new Date(),
+      new Date(),
+      row.id,
+      this.me,
+    ]);
+    if (row.kind === 'intake')
+      await this.db.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
   }
 }
 

@@ -1,4 +1,14 @@
-import { familyName, formatRuns, recogniseMention, styleName, USES, verdict, type FaceFacts, type LicenseRecord, type Verdict } from '@orderly-glyph/core';
+import {
+  familyName,
+  formatRuns,
+  recogniseMention,
+  styleName,
+  USES,
+  verdict,
+  type FaceFacts,
+  type LicenseRecord,
+  type Verdict,
+} from '@orderly-glyph/core';
 import type { Companion, Face, FaceLine, Suggestion } from '@orderly-glyph/schema';
 import type { CompanionRow, LicenseRow } from '../db/entities.js';
 
@@ -10,7 +20,16 @@ export function describeCompanion(row: Pick<CompanionRow, 'id' | 'name' | 'kind'
 }
 
 export function licenseRecord(row: LicenseRow): LicenseRecord {
-  return { id: row.id, name: row.name, kind: row.kind, spdxId: row.spdxId, confirmed: Boolean(row.confirmed), uses: row.uses, startsOn: row.startsOn, endsOn: row.endsOn };
+  return {
+    id: row.id,
+    name: row.name,
+    kind: row.kind,
+    spdxId: row.spdxId,
+    confirmed: Boolean(row.confirmed),
+    uses: row.uses,
+    startsOn: row.startsOn,
+    endsOn: row.endsOn,
+  };
 }
 
 export function allVerdicts(licenses: readonly LicenseRow[], facts: FaceFacts): Verdict[] {
@@ -48,7 +67,10 @@ export function nameList(facts: FaceFacts): Record<string, string> {
   return Object.fromEntries(list.filter((entry): entry is [string, string] => entry[1] !== null).map(([k, v]) => [k, v.slice(0, 4000)]));
 }
 
-export function faceFields(facts: FaceFacts, fileName: string): Omit<Face, 'id' | 'familyId' | 'files' | 'companions' | 'licenses' | 'suggestions' | 'verdicts' | 'installs'> {
+export function faceFields(
+  facts: FaceFacts,
+  fileName: string,
+): Omit<Face, 'id' | 'familyId' | 'files' | 'companions' | 'licenses' | 'suggestions' | 'verdicts' | 'installs'> {
   return {
     family: familyName(facts, fileName),
     style: styleName(facts),
@@ -86,5 +108,12 @@ export function blockedBy(facts: FaceFacts): string | null {
 }
 
 export function lineFields(facts: FaceFacts): Pick<FaceLine, 'runs' | 'ascender' | 'descender' | 'unitsPerEm' | 'variable' | 'blocked'> {
-  return { runs: facts.runs, ascender: facts.ascender, descender: facts.descender, unitsPerEm: facts.unitsPerEm, variable: facts.axes.length > 0, blocked: blockedBy(facts) };
+  return {
+    runs: facts.runs,
+    ascender: facts.ascender,
+    descender: facts.descender,
+    unitsPerEm: facts.unitsPerEm,
+    variable: facts.axes.length > 0,
+    blocked: blockedBy(facts),
+  };
 }

@@ -5,46 +5,116 @@ import { describeIntakes } from '../intake/describe.js';
 import { suggestionsFor, today } from './describe.js';
 import { companionsOf, findFaces, listFamilies } from './library.js';
 
-const list = (names: readonly string[]): string => (names.length <= 3 ? names.join(', ') : `${names.slice(0, 3).join(', ')} and ${names.length - 3} more`);
+const list = (names: readonly string[]): string =>
+  names.length <= 3 ? names.join(', ') : `${names.slice(0, 3).join(', ')} and ${names.length - 3} more`;
 
 /** What needs attention, most pressing first, each with its next step. */
 export async function describeDesk(db: DataSource, workspaceId: string): Promise<DeskItem[]> {
   const out: DeskItem[] = [];
   const families = await listFamilies(db, workspaceId);
-  const intakes = await describeIntakes(db, workspaceId, await db.getRepository(IntakeEntity).find({ where: { workspaceId }, order: { createdAt: 'DESC' }, take: 20 }));
+  const intakes = await describeIntakes(
+    db,
+    workspaceId,
+    await db.getRepository(IntakeEntity).find({ where: { workspaceId }, order: { createdAt: 'DESC' }, take: 20 }),
+  );
 
   const soon = new Date(Date.now() + 30 * 86_400_000).toLocaleDateString('sv-SE');
-  const ending = (await db.query('SELECT name, ends_on AS endsOn FROM license WHERE workspace_id = ? AND removed_at IS NULL AND ends_on IS NOT NULL AND ends_on <= ? ORDER BY ends_on', [workspaceId, soon])) as { name: string; endsOn: string }[];
+  const ending = (await db.query(
+    'SELECT name, ends_on AS endsOn FROM license WHERE workspace_id = ? AND removed_at IS NULL AND ends_on IS NOT NULL AND ends_on <= ? ORDER BY ends_on',
+    [workspaceId, soon],
+  )) as { name: string; endsOn: string }[];
   for (const license of ending)
-    out.push({ kind: 'ending', message: license.endsOn < today() ? `“${license.name}” ended on ${license.endsOn}` : `“${license.name}” ends on ${license.endsOn}`, detail: 'See which faces it covers and where they are installed before then.', action: 'Open the license', to: '/licenses' });
+    out.push({
+      kind: 'ending',
+      message: license.endsOn < today() ? `“${license.name}” ended on ${license.endsOn}` : `“${license.name}” ends on ${license.endsOn}`,
+      detail: 'See which faces it covers and where they are installed before then.',
+      action: 'Open the license',
+      to: '/licenses',
+    });
 
   for (const intake of intakes.filter((i) => i.state === 'waiting' && i.uploads.length > 0))
-    out.push({ kind: 'bundle-waiting', message: `A bundle is waiting: ${intake.uploads[0]!.name}${intake.uploads.length > 1 ? ` and ${intake.uploads.length - 1} more` : ''}`, detail: 'It was sent and has not been sorted yet.', action: 'Look at it', to: `/intake/${intake.id}` });
+    out.push({
+      kind: 'bundle-waiting',
+      message: `A bundle is waiting: ${intake.uploads[0]!.name}${intake.uploads.length > 1 ? ` and ${intake.uploads.length - 1} more` : ''}`,
+      detail: 'It was sent and has not been sorted yet.',
+      action: 'Look at it',
+      to: `/intake/${intake.id}`,
+    });
   for (const intake of intakes.filter((i) => i.state === 'running' || i.state === 'queued'))
-    out.push({ kind: 'intake-running', message: `“${intake.label}” is being sorted`, detail: 'You can leave it; it goes on by itself.', action: 'Watch it', to: `/intake/${intake.id}` });
+    out.push({
+      kind: 'intake-running',
+      message: `“${intake.label}” is being sorted`,
+      detail: 'You can leave it; it goes on by itself.',
+      action: 'Watch it',
+      to: `/intake/${intake.id}`,
+    });
 
   const unsound = families.filter((f) => f.faces.some((face) => face.blocked));
   if (unsound.length > 0)
-    out.push({ kind: 'not-sound', message: `${list(unsound.map((f) => f.name))} ${unsound.length === 1 ? 'has a face' : 'have faces'} that programs will refuse`, detail: unsound[0]!.faces.find((f) => f.blocked)!.blocked!, action: 'See what is wrong', to: `/library?face=${unsound[0]!.faces.find((f) => f.blocked)!.id}` });
+    out.push({
+      kind: 'not-sound',
+      message: `${list(unsound.map((f) => f.name))} ${unsound.length === 1 ? 'has a face' : 'have faces'} that programs will refuse`,
+      detail: unsound[0]!.faces.find((f) => f.blocked)!.blocked!,
+      action: 'See what is wrong',
+      to: `/library?face=${unsound[0]!.faces.find((f) => f.blocked)!.id}`,
+    });
 
   const unlicensed = families.filter((f) => f.licenseName === null);
   if (unlicensed.length > 0) {
     const ids = unlicensed.map((f) => f.leadFaceId);
     const companions = await companionsOf(db, workspaceId, ids);
     const leads = await findFaces(db, workspaceId, ids);
-    const suggested = leads.filter((lead) => suggestionsFor((companions.get(lead.faceId) ?? []).map((c) => c.row), lead.facts).length > 0);
+    const suggested = leads.filter(
+      (lead) =>
+        suggestionsFor(
+          (companions.get(lead.faceId) ?? []).map((c) => c.row),
+          lead.facts,
+        ).length > 0,
+    );
     const unknown = leads.filter((lead) => !suggested.includes(lead));
     if (suggested.length > 0)
-      out.push({ kind: 'suggested-license', message: `A license was recognised for ${list(suggested.map((l) => l.familyName))}`, detail: 'Nobody has confirmed it yet, so every use still says “Ask first”.', action: 'Look and confirm', to: `/licenses/new?family=${suggested[0]!.familyId}` });
+      out.push({
+        kind: 'suggested-license',
+        message: `A license was recognized for ${list(suggested.map((l) => l.familyName))}`,
+        detail: 'Nobody has confirmed it yet, so every use still says “Ask first”.',
+        action: 'Look and confirm',
+        to: `/licenses/new?family=${suggested[0]!.familyId}`,
+      });
     if (unknown.length > 0)
-      out.push({ kind: 'unknown-license', message: `Nothing is known of the terms of ${list(unknown.map((l) => l.familyName))}`, detail: 'Find the terms they came with and record what they allow.', action: 'Record the license', to: `/licenses/new?family=${unknown[0]!.familyId}` });
+      out.push({
+        kind: 'unknown-license',
+        message: `Nothing is known of the terms of ${list(unknown.map((l) => l.familyName))}`,
+        detail: 'Find the terms they came with and record what they allow.',
+        action: 'Record the license',
+        to: `/licenses/new?family=${unknown[0]!.familyId}`,
+      });
   }
 
   for (const intake of intakes.filter((i) => i.state === 'done' && i.counts.refused! > 0).slice(0, 2))
-    out.push({ kind: 'refused', message: `${intake.counts.refused} ${intake.counts.refused === 1 ? 'file' : 'files'} of “${intake.label}” could not be taken`, detail: 'Each has its reason beside it.', action: 'Read the report', to: `/intake/${intake.id}` });
+    out.push({
+      kind: 'refused',
+      message: `${intake.counts.refused} ${intake.counts.refused === 1 ? 'file' : 'files'} of “${intake.label}” could not be taken`,
+      detail: 'Each has its reason beside it.',
+      action: 'Read the report',
+      to: `/intake/${intake.id}`,
+    });
 
   const ready = families.find((f) => f.verdicts.website === 'yes' && f.places.length === 0 && !f.faces.some((x) => x.blocked));
-  if (ready) out.push({ kind: 'ready', message: `${ready.name} may go on the website and is not there yet`, detail: 'Check it for the website and put it there in one go.', action: 'Check it', to: `/places/check?faces=${ready.leadFaceId}` });
-  if (families.length === 0) out.push({ kind: 'begin', message: 'There is no typeface here yet', detail: 'Bring in a ZIP just as you downloaded it, a folder, or single files.', action: 'Bring in files', to: '/intake' });
+  if (ready)
+    out.push({
+      kind: 'ready',
+      message: `${ready.name} may go on the website and is not there yet`,
+      detail: 'Check it for the website and put it there in one go.',
+      action: 'Check it',
+      to: `/places/check?faces=${ready.leadFaceId}`,
+    });
+  if (families.length === 0)
+    out.push({
+      kind: 'begin',
+      message: 'There is no typeface here yet',
+      detail: 'Bring in a ZIP just as you downloaded it, a folder, or single files.',
+      action: 'Bring in files',
+      to: '/intake',
+    });
   return out;
 }

@@ -1,4 +1,5 @@
-import { inRuns, USES, type Answer, type FaceFacts, type FontFormat } from '@orderly-glyph/core';
+import type { USES } from '@orderly-glyph/core';
+import { inRuns, type Answer, type FaceFacts, type FontFormat } from '@orderly-glyph/core';
 import type { Face, Family, Install } from '@orderly-glyph/schema';
 import { In, type DataSource } from 'typeorm';
 import { CompanionEntity, LicenseEntity, LicenseFace, type CompanionRow, type LicenseRow } from '../db/entities.js';
@@ -59,7 +60,11 @@ export async function licensesOf(db: DataSource, workspaceId: string, faceIds: r
 }
 
 /** Companions of the bundles that brought any file of the faces. */
-export async function companionsOf(db: DataSource, workspaceId: string, faceIds: readonly string[]): Promise<Map<string, { row: CompanionRow; bundle: string }[]>> {
+export async function companionsOf(
+  db: DataSource,
+  workspaceId: string,
+  faceIds: readonly string[],
+): Promise<Map<string, { row: CompanionRow; bundle: string }[]>> {
   const out = new Map<string, { row: CompanionRow; bundle: string }[]>();
   if (faceIds.length === 0) return out;
   const links = (await db.query(
@@ -67,13 +72,19 @@ export async function companionsOf(db: DataSource, workspaceId: string, faceIds:
      WHERE ff.workspace_id = ? AND ff.face_id IN (?) ORDER BY c.kind = 'terms' DESC, c.name`,
     [workspaceId, faceIds],
   )) as { faceId: string; id: string; bundle: string }[];
-  const rows = links.length === 0 ? [] : await db.getRepository(CompanionEntity).findBy({ workspaceId, id: In([...new Set(links.map((l) => l.id))]) });
+  const rows =
+    links.length === 0 ? [] : await db.getRepository(CompanionEntity).findBy({ workspaceId, id: In([...new Set(links.map((l) => l.id))]) });
   const byId = new Map(rows.map((r) => [r.id, r]));
   for (const link of links) out.set(link.faceId, [...(out.get(link.faceId) ?? []), { row: byId.get(link.id)!, bundle: link.bundle }]);
   return out;
 }
 
-export async function installsWhere(db: DataSource, workspaceId: string, column: 'place_id' | 'face_id', ids: readonly string[]): Promise<Install[]> {
+export async function installsWhere(
+  db: DataSource,
+  workspaceId: string,
+  column: 'place_id' | 'face_id',
+  ids: readonly string[],
+): Promise<Install[]> {
   if (ids.length === 0) return [];
   const rows = (await db.query(
     `SELECT i.id, i.face_id AS faceId, CONCAT(family.name, ' ', face.style) AS face, i.place_id AS placeId, p.name AS place, i.format, i.bytes, i.version, CONCAT(p.address, '/fonts/', i.remote_name) AS address, i.installed_at AS installedAt, i.installed_by AS installedBy
@@ -85,8 +96,21 @@ export async function installsWhere(db: DataSource, workspaceId: string, column:
 
 /** A few letters that stand for a script; a first answer until languages are judged one by one. */
 const SCRIPT_SIGNS: readonly [string, string][] = [
-  ['Latin', 'aegnotxzAGR'], ['Greek', 'αβγδωΩΣ'], ['Cyrillic', 'абвжщяЖЯ'], ['Vietnamese', 'ăâđêôơưạếữỹ'], ['Arabic', 'ابتجدرسعقكلمنهوي'], ['Devanagari', 'अआकखगजटडतदनपबमयरलवशसहािीे्'],
-  ['Hebrew', 'אבגדהוזחטילמנ'], ['Thai', 'กขคงจชดตนบปมยรลวสหอ'], ['Armenian', 'աբգդեզէըթ'], ['Georgian', 'აბგდევზთ'], ['Bengali', 'অআকখগচজটডতদনপ'], ['Tamil', 'அஆகஙசஞடணதந'], ['Hangul', '가나다라마'], ['Kana', 'あいうえおアイウエオ'], ['Han', '的一是不了人我在有他'],
+  ['Latin', 'aegnotxzAGR'],
+  ['Greek', 'αβγδωΩΣ'],
+  ['Cyrillic', 'абвжщяЖЯ'],
+  ['Vietnamese', 'ăâđêôơưạếữỹ'],
+  ['Arabic', 'ابتجدرسعقكلمنهوي'],
+  ['Devanagari', 'अआकखगजटडतदनपबमयरलवशसहािीे्'],
+  ['Hebrew', 'אבגדהוזחטילמנ'],
+  ['Thai', 'กขคงจชดตนบปมยรลวสหอ'],
+  ['Armenian', 'աբգդեզէըթ'],
+  ['Georgian', 'აბგდევზთ'],
+  ['Bengali', 'অআকখগচজটডতদনপ'],
+  ['Tamil', 'அஆகஙசஞடணதந'],
+  ['Hangul', '가나다라마'],
+  ['Kana', 'あいうえおアイウエオ'],
+  ['Han', '的一是不了人我在有他'],
 ];
 
 export function scriptsWritten(runs: readonly number[]): string[] {
@@ -95,7 +119,11 @@ export function scriptsWritten(runs: readonly number[]): string[] {
 
 /** Which face stands for its family: upright, nearest to regular weight and normal width. */
 function standsFor(a: LeadRow, b: LeadRow): number {
-  const distance = (r: LeadRow): number => (r.italic ? 10_000 : 0) + Math.abs(r.weightClass - 400) + 200 * Math.abs(r.widthClass - 5) + (/caption|display|subhead|smtext/i.test(r.style) ? 1 : 0);
+  const distance = (r: LeadRow): number =>
+    (r.italic ? 10_000 : 0) +
+    Math.abs(r.weightClass - 400) +
+    200 * Math.abs(r.widthClass - 5) +
+    (/caption|display|subhead|smtext/i.test(r.style) ? 1 : 0);
   return distance(a) - distance(b) || a.style.localeCompare(b.style);
 }
 
@@ -105,10 +133,16 @@ export async function listFamilies(db: DataSource, workspaceId: string): Promise
   const ids = rows.map((r) => r.faceId);
   const licenses = await licensesOf(db, workspaceId, ids);
   const formats = new Map<string, Set<FontFormat>>();
-  for (const row of (await db.query('SELECT ff.face_id AS faceId, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ?', [workspaceId])) as { faceId: string; format: FontFormat }[])
+  for (const row of (await db.query(
+    'SELECT ff.face_id AS faceId, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ?',
+    [workspaceId],
+  )) as { faceId: string; format: FontFormat }[])
     formats.set(row.faceId, (formats.get(row.faceId) ?? new Set()).add(row.format));
   const places = new Map<string, Set<string>>();
-  for (const row of (await db.query('SELECT DISTINCT i.face_id AS faceId, p.name FROM install i JOIN place p ON p.id = i.place_id WHERE i.workspace_id = ? AND i.removed_at IS NULL', [workspaceId])) as { faceId: string; name: string }[])
+  for (const row of (await db.query(
+    'SELECT DISTINCT i.face_id AS faceId, p.name FROM install i JOIN place p ON p.id = i.place_id WHERE i.workspace_id = ? AND i.removed_at IS NULL',
+    [workspaceId],
+  )) as { faceId: string; name: string }[])
     places.set(row.faceId, (places.get(row.faceId) ?? new Set()).add(row.name));
   const families = new Map<string, LeadRow[]>();
   for (const row of rows) families.set(row.familyId, [...(families.get(row.familyId) ?? []), row]);
@@ -121,8 +155,20 @@ export async function listFamilies(db: DataSource, workspaceId: string): Promise
         name: lead.familyName,
         leadFaceId: lead.faceId,
         faces: members
-          .sort((a, b) => a.widthClass - b.widthClass || a.weightClass - b.weightClass || a.italic - b.italic || a.style.localeCompare(b.style))
-          .map((m) => ({ id: m.faceId, familyId: m.familyId, style: m.style, weightClass: m.weightClass, widthClass: m.widthClass, italic: Boolean(m.italic), formats: [...(formats.get(m.faceId) ?? [])], revision: m.sha256.slice(0, 16) + m.faceIndex, ...lineFields(m.facts) })),
+          .sort(
+            (a, b) => a.widthClass - b.widthClass || a.weightClass - b.weightClass || a.italic - b.italic || a.style.localeCompare(b.style),
+          )
+          .map((m) => ({
+            id: m.faceId,
+            familyId: m.familyId,
+            style: m.style,
+            weightClass: m.weightClass,
+            widthClass: m.widthClass,
+            italic: Boolean(m.italic),
+            formats: [...(formats.get(m.faceId) ?? [])],
+            revision: m.sha256.slice(0, 16) + m.faceIndex,
+            ...lineFields(m.facts),
+          })),
         scripts: scriptsWritten(lead.facts.runs),
         verdicts: Object.fromEntries(allVerdicts(of, lead.facts).map((v) => [v.use, v.answer])) as Record<(typeof USES)[number], Answer>,
         licenseName: of[0]?.name ?? null,
@@ -147,11 +193,23 @@ export async function getFace(db: DataSource, workspaceId: string, faceId: strin
     ...faceFields(lead.facts, lead.fileName),
     family: lead.familyName,
     files: files
-      .map((f) => ({ id: f.id, name: f.name, format: f.format, bytes: f.bytes, sha256: f.sha256, leading: f.id === lead.fileId, index: f.faceIndex, addedAt: f.createdAt.toISOString() }))
+      .map((f) => ({
+        id: f.id,
+        name: f.name,
+        format: f.format,
+        bytes: f.bytes,
+        sha256: f.sha256,
+        leading: f.id === lead.fileId,
+        index: f.faceIndex,
+        addedAt: f.createdAt.toISOString(),
+      }))
       .sort((a, b) => Number(b.leading) - Number(a.leading)),
     companions: companions.map(({ row, bundle }) => describeCompanion(row, bundle)),
     licenses: await describeLicenses(db, workspaceId, licenses),
-    suggestions: suggestionsFor(companions.map((c) => c.row), lead.facts),
+    suggestions: suggestionsFor(
+      companions.map((c) => c.row),
+      lead.facts,
+    ),
     verdicts: allVerdicts(licenses, lead.facts),
     installs: await installsWhere(db, workspaceId, 'face_id', [faceId]),
   };

@@ -2,18 +2,34 @@ import { randomUUID } from 'node:crypto';
 import { openLicense, reservedNames } from '@orderly-glyph/core';
 import type { License, LicenseFields } from '@orderly-glyph/schema';
 import { In, type DataSource, type EntityManager } from 'typeorm';
-import { CompanionEntity, FaceEntity, LicenseEntity, LicenseEvidence, LicenseFace, LicenseVersion, type LicenseRow } from '../db/entities.js';
+import {
+  CompanionEntity,
+  FaceEntity,
+  LicenseEntity,
+  LicenseEvidence,
+  LicenseFace,
+  LicenseVersion,
+  type LicenseRow,
+} from '../db/entities.js';
 import { invalid, notFound } from '../http/problem.js';
 import { describeCompanion } from '../library/describe.js';
 
 export async function describeLicenses(db: DataSource, workspaceId: string, rows: readonly LicenseRow[]): Promise<License[]> {
   if (rows.length === 0) return [];
   const ids = rows.map((r) => r.id);
-  const faces = (await db.query('SELECT lf.license_id AS licenseId, lf.face_id AS faceId, family.name FROM license_face lf JOIN face ON face.id = lf.face_id JOIN family ON family.id = face.family_id WHERE lf.workspace_id = ? AND lf.license_id IN (?) ORDER BY family.name', [workspaceId, ids])) as { licenseId: string; faceId: string; name: string }[];
-  const evidence = (await db.query('SELECT le.license_id AS licenseId, c.id, c.name, c.kind, c.bytes, c.content IS NOT NULL AS readable, b.name AS bundle FROM license_evidence le JOIN companion c ON c.id = le.companion_id JOIN bundle b ON b.id = c.bundle_id WHERE le.workspace_id = ? AND le.license_id IN (?)', [workspaceId, ids])) as { licenseId: string; id: string; name: string; kind: never; bytes: number; readable: number; bundle: string }[];
+  const faces = (await db.query(
+    'SELECT lf.license_id AS licenseId, lf.face_id AS faceId, family.name FROM license_face lf JOIN face ON face.id = lf.face_id JOIN family ON family.id = face.family_id WHERE lf.workspace_id = ? AND lf.license_id IN (?) ORDER BY family.name',
+    [workspaceId, ids],
+  )) as { licenseId: string; faceId: string; name: string }[];
+  const evidence = (await db.query(
+    'SELECT le.license_id AS licenseId, c.id, c.name, c.kind, c.bytes, c.content IS NOT NULL AS readable, b.name AS bundle FROM license_evidence le JOIN companion c ON c.id = le.companion_id JOIN bundle b ON b.id = c.bundle_id WHERE le.workspace_id = ? AND le.license_id IN (?)',
+    [workspaceId, ids],
+  )) as { licenseId: string; id: string; name: string; kind: never; bytes: number; readable: number; bundle: string }[];
   return rows.map((row) => {
     const own = faces.filter((f) => f.licenseId === row.id);
-    const companions = evidence.filter((e) => e.licenseId === row.id).map((e) => describeCompanion({ ...e, content: e.readable ? '' : null }, e.bundle));
+    const companions = evidence
+      .filter((e) => e.licenseId === row.id)
+      .map((e) => describeCompanion({ ...e, content: e.readable ? '' : null }, e.bundle));
     return {
       id: row.id,
       name: row.name,
@@ -39,14 +55,25 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
 
 export async function listLicenses(db: DataSource, workspaceId: string): Promise<License[]> {
   const rows = await db.getRepository(LicenseEntity).find({ where: { workspaceId }, order: { createdAt: 'DESC' } });
-  return describeLicenses(db, workspaceId, rows.filter((r) => r.removedAt === null));
+  return describeLicenses(
+    db,
+    workspaceId,
+    rows.filter((r) => r.removedAt === null),
+  );
 }
 
 /** Records a license or a new version of one. Every version stays, so that a statement can name what it rested on. */
-export async function saveLicense(db: DataSource, who: { workspaceId: string; name: string }, fields: LicenseFields, licenseId: string | null): Promise<License> {
+export async function saveLicense(
+  db: DataSource,
+  who: { workspaceId: string; name: string },
+  fields: LicenseFields,
+  licenseId: string | null,
+): Promise<License> {
   const { workspaceId } = who;
-  if (fields.startsOn && fields.endsOn && fields.endsOn < fields.startsOn) throw invalid('The license ends before it begins. Correct one of the two dates; nothing was changed.', 'endsOn');
-  if (fields.spdxId !== null && !openLicense(fields.spdxId)) throw invalid('This license identifier is not one we know. Leave it empty for other licenses.', 'spdxId');
+  if (fields.startsOn && fields.endsOn && fields.endsOn < fields.startsOn)
+    throw invalid('The license ends before it begins. Correct one of the two dates; nothing was changed.', 'endsOn');
+  if (fields.spdxId !== null && !openLicense(fields.spdxId))
+    throw invalid('This license identifier is not one we know. Leave it empty for other licenses.', 'spdxId');
   const faceIds = [...new Set(fields.faceIds)];
   const companionIds = [...new Set(fields.companionIds)];
   const id = await db.transaction(async (manager) => {
@@ -76,23 +103,43 @@ export async function saveLicense(db: DataSource, who: { workspaceId: string; na
       createdAt: old?.createdAt ?? new Date(),
     };
     await licenses.save(row);
-    await manager.getRepository(LicenseVersion).insert({ licenseId: row.id, version: row.version, workspaceId, fields, byName: who.name, at: new Date() });
+    await manager
+      .getRepository(LicenseVersion)
+      .insert({ licenseId: row.id, version: row.version, workspaceId, fields, byName: who.name, at: new Date() });
     await manager.getRepository(LicenseFace).delete({ licenseId: row.id });
     await manager.getRepository(LicenseEvidence).delete({ licenseId: row.id });
-    for (let i = 0; i < faceIds.length; i += 500) await manager.getRepository(LicenseFace).insert(faceIds.slice(i, i + 500).map((faceId) => ({ licenseId: row.id, faceId, workspaceId })));
-    if (companionIds.length > 0) await manager.getRepository(LicenseEvidence).insert(companionIds.map((companionId) => ({ licenseId: row.id, companionId, workspaceId })));
+    for (let i = 0; i < faceIds.length; i += 500)
+      await manager
+        .getRepository(LicenseFace)
+        .insert(faceIds.slice(i, i + 500).map((faceId) => ({ licenseId: row.id, faceId, workspaceId })));
+    if (companionIds.length > 0)
+      await manager
+        .getRepository(LicenseEvidence)
+        .insert(companionIds.map((companionId) => ({ licenseId: row.id, companionId, workspaceId })));
     return row.id;
   });
   return (await describeLicenses(db, workspaceId, [await db.getRepository(LicenseEntity).findOneByOrFail({ id, workspaceId })]))[0]!;
 }
 
-async function ensureAll(manager: EntityManager, entity: typeof FaceEntity | typeof CompanionEntity, workspaceId: string, ids: readonly string[], what: string): Promise<void> {
+async function ensureAll(
+  manager: EntityManager,
+  entity: typeof FaceEntity | typeof CompanionEntity,
+  workspaceId: string,
+  ids: readonly string[],
+  what: string,
+): Promise<void> {
   if (ids.length === 0) return;
-  const count = await manager.getRepository<{ id: string; workspaceId: string }>(entity as never).countBy({ workspaceId, id: In([...ids]) });
+  const count = await manager
+    .getRepository<{ id: string; workspaceId: string }>(entity as never)
+    .countBy({ workspaceId, id: In([...ids]) });
   if (count !== ids.length) throw notFound(what);
 }
 
 export async function removeLicense(db: DataSource, workspaceId: string, licenseId: string): Promise<void> {
-  const result = (await db.query('UPDATE license SET removed_at = ? WHERE id = ? AND workspace_id = ? AND removed_at IS NULL', [new Date(), licenseId, workspaceId])) as { affectedRows: number };
+  const result = (await db.query('UPDATE license SET removed_at = ? WHERE id = ? AND workspace_id = ? AND removed_at IS NULL', [
+    new Date(),
+    licenseId,
+    workspaceId,
+  ])) as { affectedRows: number };
   if (result.affectedRows === 0) throw notFound('This license');
 }

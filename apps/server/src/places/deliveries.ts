@@ -4,7 +4,16 @@ import type { Delivery } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
-import { DeliveryEntity, DeliveryItem, InstallEntity, JobEntity, Statement, type DeliveryItemRow, type DeliveryRow, type PlaceRow } from '../db/entities.js';
+import {
+  DeliveryEntity,
+  DeliveryItem,
+  InstallEntity,
+  JobEntity,
+  Statement,
+  type DeliveryItemRow,
+  type DeliveryRow,
+  type PlaceRow,
+} from '../db/entities.js';
 import { conflict, invalid, notFound } from '../http/problem.js';
 import type { JobControl } from '../jobs/runner.js';
 import { findFaces } from '../library/library.js';
@@ -19,29 +28,92 @@ interface Order {
 }
 
 /** Checks everything anew, keeps the statements, and queues the work; all of it or nothing. */
-export async function createDelivery(db: DataSource, compute: Compute, who: { workspaceId: string; accountId: string; name: string }, order: Order): Promise<string> {
+export async function createDelivery(
+  db: DataSource,
+  compute: Compute,
+  who: { workspaceId: string; accountId: string; name: string },
+  order: Order,
+): Promise<string> {
   const { workspaceId } = who;
   const place = await findPlace(db, workspaceId, order.placeId);
-  const checks = await checkFaces(db, compute, workspaceId, place, order.faces.map((f) => f.faceId), order.convertTo);
+  const checks = await checkFaces(
+    db,
+    compute,
+    workspaceId,
+    place,
+    order.faces.map((f) => f.faceId),
+    order.convertTo,
+  );
   const now = new Date();
   checks.forEach((check, i) => {
     const asked = order.faces[i]!;
     const stop = check.findings.find((f) => f.severity === 'stops');
     if (stop) throw conflict(`${check.face} cannot go to ${place.name}: ${stop.message}`);
-    if (asked.statement !== check.statement) throw conflict('The words of the statement changed while you read them. Look at the check again; nothing was sent.');
-    if (check.verdict.answer === 'ask' && asked.note === '') throw invalid(`For ${check.face} the license does not settle this use. Write down why you go ahead; nothing was sent.`, 'note');
+    if (asked.statement !== check.statement)
+      throw conflict('The words of the statement changed while you read them. Look at the check again; nothing was sent.');
+    if (check.verdict.answer === 'ask' && asked.note === '')
+      throw invalid(`For ${check.face} the license does not settle this use. Write down why you go ahead; nothing was sent.`, 'note');
   });
-  const licenseVersions = new Map(((await db.query('SELECT id, version FROM license WHERE workspace_id = ?', [workspaceId])) as { id: string; version: number }[]).map((l) => [l.id, l.version]));
+  const licenseVersions = new Map(
+    ((await db.query('SELECT id, version FROM license WHERE workspace_id = ?', [workspaceId])) as { id: string; version: number }[]).map(
+      (l) => [l.id, l.version],
+    ),
+  );
   const deliveryId = randomUUID();
   const jobId = randomUUID();
   await db.transaction(async (manager) => {
-    await manager.getRepository(JobEntity).insert({ id: jobId, workspaceId, kind: 'delivery', subjectId: deliveryId, state: 'queued', done: 0, total: checks.length, message: '', claimedBy: null, heartbeatAt: null, cancelRequested: false, attempts: 0, createdAt: now, finishedAt: null });
-    await manager.getRepository(DeliveryEntity).insert({ id: deliveryId, workspaceId, placeId: place.id, convertTo: order.convertTo, headings: order.headings, jobId, createdBy: who.accountId, createdAt: now });
+    await manager.getRepository(JobEntity).insert({
+      id: jobId,
+      workspaceId,
+      kind: 'delivery',
+      subjectId: deliveryId,
+      state: 'queued',
+      done: 0,
+      total: checks.length,
+      message: '',
+      claimedBy: null,
+      heartbeatAt: null,
+      cancelRequested: false,
+      attempts: 0,
+      createdAt: now,
+      finishedAt: null,
+    });
+    await manager.getRepository(DeliveryEntity).insert({
+      id: deliveryId,
+      workspaceId,
+      placeId: place.id,
+      convertTo: order.convertTo,
+      headings: order.headings,
+      jobId,
+      createdBy: who.accountId,
+      createdAt: now,
+    });
     for (const [position, check] of checks.entries()) {
-      await manager.getRepository(DeliveryItem).insert({ id: randomUUID(), workspaceId, deliveryId, position, faceId: check.faceId, state: 'waiting', message: '', bytes: null, sha256: null });
+      await manager.getRepository(DeliveryItem).insert({
+        id: randomUUID(),
+        workspaceId,
+        deliveryId,
+        position,
+        faceId: check.faceId,
+        state: 'waiting',
+        message: '',
+        bytes: null,
+        sha256: null,
+      });
       await manager.getRepository(Statement).insert({
-        id: randomUUID(), workspaceId, deliveryId, faceId: check.faceId, words: check.statement, person: who.name, answer: check.verdict.answer, reasons: check.verdict.reasons, note: order.faces[position]!.note,
-        licenseId: check.verdict.licenseId, licenseVersion: check.verdict.licenseId ? (licenseVersions.get(check.verdict.licenseId) ?? null) : null, licenseName: check.licenseName, at: now,
+        id: randomUUID(),
+        workspaceId,
+        deliveryId,
+        faceId: check.faceId,
+        words: check.statement,
+        person: who.name,
+        answer: check.verdict.answer,
+        reasons: check.verdict.reasons,
+        note: order.faces[position]!.note,
+        licenseId: check.verdict.licenseId,
+        licenseVersion: check.verdict.licenseId ? (licenseVersions.get(check.verdict.licenseId) ?? null) : null,
+        licenseName: check.licenseName,
+        at: now,
       });
     }
   });
@@ -68,30 +140,74 @@ export function deliveryWork(deps: { db: DataSource; compute: Compute }) {
   };
 }
 
-async function deliverOne({ db, compute }: { db: DataSource; compute: Compute }, delivery: DeliveryRow, place: PlaceRow, item: DeliveryItemRow): Promise<void> {
+async function deliverOne(
+  { db, compute }: { db: DataSource; compute: Compute },
+  delivery: DeliveryRow,
+  place: PlaceRow,
+  item: DeliveryItemRow,
+): Promise<void> {
   const { workspaceId } = delivery;
   const items = db.getRepository(DeliveryItem);
   try {
     const [lead] = await findFaces(db, workspaceId, [item.faceId]);
-    const sending = await chooseSending(db, compute, workspaceId, lead!, await filesOf(db, workspaceId, lead!), profileOf(place), delivery.convertTo);
+    const sending = await chooseSending(
+      db,
+      compute,
+      workspaceId,
+      lead!,
+      await filesOf(db, workspaceId, lead!),
+      profileOf(place),
+      delivery.convertTo,
+    );
     if (!sending) throw new PlaceRefused('There is no file of this face that the place takes.');
     const bytes = await getBlob(db.manager, workspaceId, sending.sha256);
     // The hash in the name lets visitors' browsers keep the file for ever and makes a new version a new address.
     const remoteName = `${fileBase(lead!.familyName, lead!.style)}.${sending.sha256.slice(0, 8)}.${FORMAT_INFO[sending.format].extension}`;
     await putFont(place, remoteName, FORMAT_INFO[sending.format].mediaType, bytes, lead!.familyName);
-    const back = createHash('sha256').update(await readFont(place, remoteName)).digest('hex');
-    if (back !== sending.sha256) throw new PlaceRefused(`${place.name} took the file and serves other bytes in its place. It is not counted as installed; ask whoever runs the site.`);
+    const back = createHash('sha256')
+      .update(await readFont(place, remoteName))
+      .digest('hex');
+    if (back !== sending.sha256)
+      throw new PlaceRefused(
+        `${place.name} took the file and serves other bytes in its place. It is not counted as installed; ask whoever runs the site.`,
+      );
     if (delivery.headings) await setHeadings(place, remoteName);
     const account = (await db.query('SELECT name FROM account WHERE id = ?', [delivery.createdBy])) as { name: string }[];
     await db.transaction(async (manager) => {
       const now = new Date();
       // One install of a face at a place; a file of the same name that came again is the same install.
-      await manager.query('UPDATE install SET removed_at = ? WHERE workspace_id = ? AND place_id = ? AND face_id = ? AND remote_name = ? AND removed_at IS NULL', [now, workspaceId, place.id, item.faceId, remoteName]);
-      await manager.getRepository(InstallEntity).insert({ id: randomUUID(), workspaceId, placeId: place.id, faceId: item.faceId, deliveryId: delivery.id, sha256: sending.sha256, format: sending.format, bytes: sending.bytes, version: (lead!.facts.version ?? '').slice(0, 255), remoteName, installedBy: account[0]?.name ?? '', installedAt: now, removedAt: null });
-      await manager.getRepository(DeliveryItem).update({ id: item.id }, { state: 'installed', message: 'Put there, read back, and the same byte for byte.', bytes: sending.bytes, sha256: sending.sha256 });
+      await manager.query(
+        'UPDATE install SET removed_at = ? WHERE workspace_id = ? AND place_id = ? AND face_id = ? AND remote_name = ? AND removed_at IS NULL',
+        [now, workspaceId, place.id, item.faceId, remoteName],
+      );
+      await manager.getRepository(InstallEntity).insert({
+        id: randomUUID(),
+        workspaceId,
+        placeId: place.id,
+        faceId: item.faceId,
+        deliveryId: delivery.id,
+        sha256: sending.sha256,
+        format: sending.format,
+        bytes: sending.bytes,
+        version: (lead!.facts.version ?? '').slice(0, 255),
+        remoteName,
+        installedBy: account[0]?.name ?? '',
+        installedAt: now,
+        removedAt: null,
+      });
+      await manager.getRepository(DeliveryItem).update(
+        { id: item.id },
+        {
+          state: 'installed',
+          message: 'Put there, read back, and the same byte for byte.',
+          bytes: sending.bytes,
+          sha256: sending.sha256,
+        },
+      );
     });
   } catch (error) {
-    if (error instanceof PlaceRefused || error instanceof ComputeError) await items.update({ id: item.id }, { state: 'refused', message: error.message.slice(0, 1000) });
+    if (error instanceof PlaceRefused || error instanceof ComputeError)
+      await items.update({ id: item.id }, { state: 'refused', message: error.message.slice(0, 1000) });
     else throw error;
   }
 }
@@ -103,7 +219,11 @@ export async function describeDelivery(db: DataSource, workspaceId: string, deli
   const job = await db.getRepository(JobEntity).findOneByOrFail({ id: delivery.jobId });
   const items = await db.getRepository(DeliveryItem).find({ where: { deliveryId }, order: { position: 'ASC' } });
   const statements = await db.getRepository(Statement).findBy({ deliveryId });
-  const leads = await findFaces(db, workspaceId, items.map((i) => i.faceId));
+  const leads = await findFaces(
+    db,
+    workspaceId,
+    items.map((i) => i.faceId),
+  );
   return {
     id: delivery.id,
     placeId: place.id,

@@ -21,10 +21,24 @@ export async function findPlace(db: DataSource, workspaceId: string, placeId: st
 }
 
 export async function describePlaces(db: DataSource, workspaceId: string, rows: readonly PlaceRow[]): Promise<Place[]> {
-  const installs = await installsWhere(db, workspaceId, 'place_id', rows.map((r) => r.id));
+  const installs = await installsWhere(
+    db,
+    workspaceId,
+    'place_id',
+    rows.map((r) => r.id),
+  );
   return rows.map((row) => {
     const p = profileOf(row);
-    return { id: row.id, name: row.name, profileId: row.profileId, profile: p.name, address: row.address, formats: [...p.formats], maxBytes: p.maxBytes, installs: installs.filter((i) => i.placeId === row.id) };
+    return {
+      id: row.id,
+      name: row.name,
+      profileId: row.profileId,
+      profile: p.name,
+      address: row.address,
+      formats: [...p.formats],
+      maxBytes: p.maxBytes,
+      installs: installs.filter((i) => i.placeId === row.id),
+    };
   });
 }
 
@@ -37,7 +51,10 @@ export interface FileOfFace {
 
 /** All files of a face, the leading one first. */
 export async function filesOf(db: DataSource, workspaceId: string, lead: LeadRow): Promise<FileOfFace[]> {
-  const rows = (await db.query('SELECT f.sha256, f.format, f.bytes, ff.face_index AS faceIndex FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ? AND ff.face_id = ?', [workspaceId, lead.faceId])) as FileOfFace[];
+  const rows = (await db.query(
+    'SELECT f.sha256, f.format, f.bytes, ff.face_index AS faceIndex FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ? AND ff.face_id = ?',
+    [workspaceId, lead.faceId],
+  )) as FileOfFace[];
   return rows.sort((a, b) => Number(b.sha256 === lead.sha256) - Number(a.sha256 === lead.sha256));
 }
 
@@ -49,14 +66,32 @@ export interface Sending {
 }
 
 /** The file that would go out: the face as it is where the place takes that, else its conversion. */
-export async function chooseSending(db: DataSource, compute: Compute, workspaceId: string, lead: LeadRow, files: readonly FileOfFace[], place: Profile, convertTo: TargetFormat | null): Promise<Sending | null> {
+export async function chooseSending(
+  db: DataSource,
+  compute: Compute,
+  workspaceId: string,
+  lead: LeadRow,
+  files: readonly FileOfFace[],
+  place: Profile,
+  convertTo: TargetFormat | null,
+): Promise<Sending | null> {
   if (convertTo) {
     const rendered = await render(db, compute, workspaceId, lead, convertTo, true);
     const glyphs = rendered.proof.glyphsCompared;
-    return { format: convertTo, sha256: rendered.sha256, bytes: rendered.bytes, proof: glyphs > 0 ? `The same face: every table agrees, and all ${glyphs.toLocaleString('en-US')} outlines were drawn from both files and compared.` : 'The same face: every table agrees byte for byte.' };
+    return {
+      format: convertTo,
+      sha256: rendered.sha256,
+      bytes: rendered.bytes,
+      proof:
+        glyphs > 0
+          ? `The same face: every table agrees, and all ${glyphs.toLocaleString('en-US')} outlines were drawn from both files and compared.`
+          : 'The same face: every table agrees byte for byte.',
+    };
   }
   const ready = place.formats.map((format) => files.find((f) => f.format === format)).find((f) => f !== undefined);
-  return ready ? { format: ready.format as TargetFormat, sha256: ready.sha256, bytes: ready.bytes, proof: 'The file as it was received.' } : null;
+  return ready
+    ? { format: ready.format as TargetFormat, sha256: ready.sha256, bytes: ready.bytes, proof: 'The file as it was received.' }
+    : null;
 }
 
 export function statementFor(place: Profile, words: { workspace: string; face: string; place: string }): string {
@@ -64,7 +99,14 @@ export function statementFor(place: Profile, words: { workspace: string; face: s
 }
 
 /** Foresees what a place will say to each face, and prepares what would be sent. */
-export async function checkFaces(db: DataSource, compute: Compute, workspaceId: string, place: PlaceRow, faceIds: readonly string[], convertTo: TargetFormat | null): Promise<PreflightFace[]> {
+export async function checkFaces(
+  db: DataSource,
+  compute: Compute,
+  workspaceId: string,
+  place: PlaceRow,
+  faceIds: readonly string[],
+  convertTo: TargetFormat | null,
+): Promise<PreflightFace[]> {
   const p = profileOf(place);
   const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
   const leads = await findFaces(db, workspaceId, faceIds);

@@ -18,7 +18,14 @@ interface Source {
 }
 
 /** A face in another container, made once, proved equal, and kept. @throws ComputeError when it cannot be made. */
-export async function render(db: DataSource, compute: Compute, workspaceId: string, source: Source, format: TargetFormat, urgent = false): Promise<Rendered> {
+export async function render(
+  db: DataSource,
+  compute: Compute,
+  workspaceId: string,
+  source: Source,
+  format: TargetFormat,
+  urgent = false,
+): Promise<Rendered> {
   const repository = db.getRepository(Rendition);
   const key = { workspaceId, sourceSha256: source.sha256, faceIndex: source.faceIndex, format };
   const known = await repository.findOneBy(key);
@@ -29,7 +36,10 @@ export async function render(db: DataSource, compute: Compute, workspaceId: stri
   const sha256 = createHash('sha256').update(bytes).digest('hex');
   await db.transaction(async (manager) => {
     await putBlob(manager, workspaceId, sha256, bytes);
-    await manager.query('INSERT IGNORE INTO rendition (workspace_id, source_sha256, face_index, format, sha256, bytes, proof) VALUES (?, ?, ?, ?, ?, ?, ?)', [workspaceId, source.sha256, source.faceIndex, format, sha256, bytes.length, JSON.stringify(proof)]);
+    await manager.query(
+      'INSERT IGNORE INTO rendition (workspace_id, source_sha256, face_index, format, sha256, bytes, proof) VALUES (?, ?, ?, ?, ?, ?, ?)',
+      [workspaceId, source.sha256, source.faceIndex, format, sha256, bytes.length, JSON.stringify(proof)],
+    );
   });
   return { format, sha256, bytes: bytes.length, proof };
 }

@@ -5,7 +5,13 @@ export class PlaceRefused extends Error {}
 
 const TIMEOUT_MS = 30_000;
 
-async function call(place: PlaceRow, method: string, path: string, body?: { type: string; data: Uint8Array | string }, headers: Record<string, string> = {}): Promise<Response> {
+async function call(
+  place: PlaceRow,
+  method: string,
+  path: string,
+  body?: { type: string; data: Uint8Array | string },
+  headers: Record<string, string> = {},
+): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(new URL(path, `${place.address.replace(/\/$/, '')}/`), {

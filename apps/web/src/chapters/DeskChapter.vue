@@ -2,9 +2,7 @@
 import type { DeskItem } from '@orderly-glyph/schema';
 import { onMounted, ref } from 'vue';
 import { call, routes, sentence } from '../api';
-import { useSession } from '../stores/session';
 
-const session = useSession();
 const items = ref<DeskItem[] | null>(null);
 const problem = ref('');
 
@@ -18,7 +16,15 @@ async function load(): Promise<void> {
 }
 onMounted(load);
 const tone: Record<DeskItem['kind'], string> = {
-  ending: 'border-no', 'not-sound': 'border-no', refused: 'border-no', 'unknown-license': 'border-ask', 'suggested-license': 'border-ask', 'bundle-waiting': 'border-action', 'intake-running': 'border-action', ready: 'border-yes', begin: 'border-action',
+  ending: 'border-no',
+  'not-sound': 'border-no',
+  refused: 'border-no',
+  'unknown-license': 'border-ask',
+  'suggested-license': 'border-ask',
+  'bundle-waiting': 'border-action',
+  'intake-running': 'border-action',
+  ready: 'border-yes',
+  begin: 'border-action',
 };
 </script>
 
@@ -32,7 +38,11 @@ const tone: Record<DeskItem['kind'], string> = {
       <RouterLink to="/library" class="link mt-2 inline-block">Go to the library</RouterLink>
     </div>
     <ol v-else class="mt-6 border-t border-rule">
-      <li v-for="(item, i) in items" :key="item.message" class="flex items-center gap-6 border-b border-rule py-4 max-sm:flex-col max-sm:items-start max-sm:gap-2">
+      <li
+        v-for="(item, i) in items"
+        :key="item.message"
+        class="flex items-center gap-6 border-b border-rule py-4 max-sm:flex-col max-sm:items-start max-sm:gap-2"
+      >
         <div class="min-w-0 flex-1 border-l-4 pl-4" :class="tone[item.kind]">
           <p class="font-serif text-[19px] leading-7">{{ item.message }}</p>
           <p class="text-soft">{{ item.detail }}</p>
@@ -40,6 +50,5 @@ const tone: Record<DeskItem['kind'], string> = {
         <RouterLink :to="item.to" :class="i === 0 ? 'press' : 'press-quiet'" class="shrink-0">{{ item.action }}</RouterLink>
       </li>
     </ol>
-    <p class="note mt-6">{{ session.session?.workspace?.name }}</p>
   </div>
 </template>

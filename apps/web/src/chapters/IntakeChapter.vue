@@ -41,7 +41,8 @@ async function send(chosen: Chosen[]): Promise<void> {
     return;
   }
   const total = chosen.reduce((sum, c) => sum + c.file.size, 0);
-  const label = chosen.length === 1 ? chosen[0]!.file.name : (chosen[0]!.path.includes('/') ? chosen[0]!.path.split('/')[0]! : `${chosen.length} files`);
+  const label =
+    chosen.length === 1 ? chosen[0]!.file.name : chosen[0]!.path.includes('/') ? chosen[0]!.path.split('/')[0]! : `${chosen.length} files`;
   abort = new AbortController();
   let done = 0;
   let intake: Intake | null = null;
@@ -136,12 +137,25 @@ function summary(i: Intake): string {
   <div class="mx-auto max-w-4xl px-6 py-8 max-sm:px-4">
     <h1>Bring in files</h1>
     <template v-if="session.canEdit">
-      <div v-if="!sending" class="mt-5 border-2 border-dashed px-8 py-10" :class="over ? 'border-action bg-action-pale' : 'border-rule-strong'">
-        <p class="font-serif text-[22px] leading-8">{{ over ? 'Let go, and it comes in.' : 'Drop a ZIP here just as you downloaded it, or a folder, or single files.' }}</p>
-        <p class="mt-2 text-soft">TTF, OTF, TTC, WOFF and WOFF2. Terms, receipts and pictures that come along are kept with the faces. Anywhere on this page will do.</p>
+      <div
+        v-if="!sending"
+        class="mt-5 border-2 border-dashed px-8 py-10"
+        :class="over ? 'border-action bg-action-pale' : 'border-rule-strong'"
+      >
+        <p class="font-serif text-[22px] leading-8">
+          {{ over ? 'Let go, and it comes in.' : 'Drop a ZIP here just as you downloaded it, or a folder, or single files.' }}
+        </p>
+        <p class="mt-2 text-soft">
+          TTF, OTF, TTC, WOFF and WOFF2. Terms, receipts and pictures that come along are kept with the faces. Anywhere on this page will
+          do.
+        </p>
         <div class="mt-5 flex flex-wrap gap-3">
-          <label class="press focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-action">Choose files<input type="file" multiple class="sr-only" aria-label="Choose files" @change="pick" /></label>
-          <label class="press-quiet focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-action">Choose a folder<input type="file" webkitdirectory class="sr-only" aria-label="Choose a folder" @change="pick" /></label>
+          <label class="press focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-action"
+            >Choose files<input type="file" multiple class="sr-only" aria-label="Choose files" @change="pick"
+          /></label>
+          <label class="press-quiet focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-action"
+            >Choose a folder<input type="file" webkitdirectory class="sr-only" aria-label="Choose a folder" @change="pick"
+          /></label>
         </div>
         <p class="note mt-4">At most 100 MiB a font, 500 MiB and 5,000 files a bundle.</p>
       </div>
@@ -149,7 +163,9 @@ function summary(i: Intake): string {
         <p class="font-serif text-[22px] leading-8">Sending {{ sending.name }}</p>
         <ProgressLine class="mt-3" :done="sending.done" :total="sending.total" label="Sent" />
         <div class="mt-2 flex items-center justify-between">
-          <p class="note">{{ size(sending.done) }} of {{ size(sending.total) }}{{ sending.files > 1 ? `, file ${sending.file} of ${sending.files}` : '' }}</p>
+          <p class="note">
+            {{ size(sending.done) }} of {{ size(sending.total) }}{{ sending.files > 1 ? `, file ${sending.file} of ${sending.files}` : '' }}
+          </p>
           <button type="button" class="press-quiet" @click="abort?.abort()">Stop sending</button>
         </div>
       </div>
@@ -176,7 +192,18 @@ function summary(i: Intake): string {
         <li v-for="i in past" :key="i.id" class="grid grid-cols-[minmax(0,1fr)_auto] gap-x-6 border-b border-rule py-2.5">
           <RouterLink class="link truncate" :to="`/intake/${i.id}`">{{ i.label }}</RouterLink>
           <span class="note">{{ when(i.createdAt) }}, {{ i.by }}</span>
-          <span class="note col-span-2">{{ i.state === 'done' ? `${count(i.familyCount, 'family', 'families')}: ${summary(i)}` : { queued: 'about to be sorted', running: 'being sorted', failed: 'stopped by a fault; it can be started again', cancelled: 'stopped as asked; it can be started again', waiting: '', done: '' }[i.state] }}</span>
+          <span class="note col-span-2">{{
+            i.state === 'done'
+              ? `${count(i.familyCount, 'family', 'families')}: ${summary(i)}`
+              : {
+                  queued: 'about to be sorted',
+                  running: 'being sorted',
+                  failed: 'stopped by a fault; it can be started again',
+                  cancelled: 'stopped as asked; it can be started again',
+                  waiting: '',
+                  done: '',
+                }[i.state]
+          }}</span>
         </li>
       </ul>
     </section>

@@ -37,7 +37,9 @@ const shown = computed(() => {
   return items.value.filter((i) => kind.value === '' || i.state === kind.value).sort((a, b) => order.get(a.state)! - order.get(b.state)!);
 });
 const running = computed(() => intake.value?.state === 'running' || intake.value?.state === 'queued');
-const unfinished = computed(() => ['waiting', 'cancelled', 'failed'].includes(intake.value?.state ?? '') && (intake.value?.uploads.length ?? 0) > 0);
+const unfinished = computed(
+  () => ['waiting', 'cancelled', 'failed'].includes(intake.value?.state ?? '') && (intake.value?.uploads.length ?? 0) > 0,
+);
 
 async function load(): Promise<void> {
   try {
@@ -73,7 +75,8 @@ async function start(): Promise<void> {
   }
 }
 async function stop(): Promise<void> {
-  if (job.value) await call(routes.cancelJob, { params: { jobId: job.value.id } }).catch((error: unknown) => voice.say(sentence(error), 'fault'));
+  if (job.value)
+    await call(routes.cancelJob, { params: { jobId: job.value.id } }).catch((error: unknown) => voice.say(sentence(error), 'fault'));
 }
 async function discard(): Promise<void> {
   try {
@@ -86,7 +89,9 @@ async function discard(): Promise<void> {
 const show = (state: string): void => void router.replace({ query: { ...route.query, show: state || undefined } });
 
 const scroller = ref<HTMLElement | null>(null);
-const virtual = useVirtualizer(computed(() => ({ count: shown.value.length, getScrollElement: () => scroller.value, estimateSize: () => 58, overscan: 8 })));
+const virtual = useVirtualizer(
+  computed(() => ({ count: shown.value.length, getScrollElement: () => scroller.value, estimateSize: () => 58, overscan: 8 })),
+);
 </script>
 
 <template>
@@ -99,7 +104,13 @@ const virtual = useVirtualizer(computed(() => ({ count: shown.value.length, getS
           <p class="note">{{ size(intake.bytes) }}, brought in by {{ intake.by }} on {{ when(intake.createdAt) }}</p>
         </template>
         <div v-if="running" class="mt-3">
-          <p>{{ job?.state === 'running' && job.total > 0 ? `Sorting file ${Math.min(job.done + 1, job.total)} of ${job.total}` : (job?.message || 'About to begin') }}</p>
+          <p>
+            {{
+              job?.state === 'running' && job.total > 0
+                ? `Sorting file ${Math.min(job.done + 1, job.total)} of ${job.total}`
+                : job?.message || 'About to begin'
+            }}
+          </p>
           <ProgressLine class="mt-2" :done="job?.done ?? 0" :total="job?.total ?? 0" label="Sorted" />
           <div class="mt-2 flex items-center justify-between gap-4">
             <p class="note truncate">{{ job?.message }}. You can leave this page; it goes on.</p>
@@ -107,14 +118,39 @@ const virtual = useVirtualizer(computed(() => ({ count: shown.value.length, getS
           </div>
         </div>
         <div v-else-if="unfinished" class="mt-3 flex flex-wrap items-center gap-3">
-          <p class="mr-2">{{ intake?.state === 'waiting' ? 'It was sent and waits to be sorted.' : 'It stopped before its end. What was sorted stays; the rest can go on.' }}</p>
-          <button v-if="session.canEdit" type="button" class="press" @click="start">{{ intake?.state === 'waiting' ? 'Sort it' : 'Go on' }}</button>
-          <button v-if="session.canEdit && intake?.state === 'waiting'" type="button" class="press-quiet" @click="discard">Throw it away</button>
+          <p class="mr-2">
+            {{
+              intake?.state === 'waiting'
+                ? 'It was sent and waits to be sorted.'
+                : 'It stopped before its end. What was sorted stays; the rest can go on.'
+            }}
+          </p>
+          <button v-if="session.canEdit" type="button" class="press" @click="start">
+            {{ intake?.state === 'waiting' ? 'Sort it' : 'Go on' }}
+          </button>
+          <button v-if="session.canEdit && intake?.state === 'waiting'" type="button" class="press-quiet" @click="discard">
+            Throw it away
+          </button>
         </div>
         <div v-if="items.length > 0" class="mt-3 flex flex-wrap gap-x-5 gap-y-1" role="group" aria-label="Show">
-          <button type="button" class="border-b-2 text-note" :class="kind === '' ? 'border-ink font-semibold' : 'border-transparent'" :aria-pressed="kind === ''" @click="show('')">All {{ items.length }}</button>
+          <button
+            type="button"
+            class="border-b-2 text-note"
+            :class="kind === '' ? 'border-ink font-semibold' : 'border-transparent'"
+            :aria-pressed="kind === ''"
+            @click="show('')"
+          >
+            All {{ items.length }}
+          </button>
           <template v-for="k in KINDS" :key="k.state">
-            <button v-if="intake?.counts[k.state]" type="button" class="border-b-2 text-note" :class="[kind === k.state ? 'border-ink font-semibold' : 'border-transparent', k.mark]" :aria-pressed="kind === k.state" @click="show(k.state)">
+            <button
+              v-if="intake?.counts[k.state]"
+              type="button"
+              class="border-b-2 text-note"
+              :class="[kind === k.state ? 'border-ink font-semibold' : 'border-transparent', k.mark]"
+              :aria-pressed="kind === k.state"
+              @click="show(k.state)"
+            >
               {{ k.name }} {{ intake.counts[k.state] }}
             </button>
           </template>
@@ -123,14 +159,29 @@ const virtual = useVirtualizer(computed(() => ({ count: shown.value.length, getS
       <p v-if="problem" class="p-6">{{ problem }} <RouterLink class="link" to="/intake">Back to the intake</RouterLink></p>
       <p v-else-if="intake && intake.state === 'done' && items.length === 0" class="p-6">There was nothing in it.</p>
       <ul v-else-if="intake && items.length === 0" class="p-6">
-        <li v-for="u in intake.uploads" :key="u.id">{{ u.name }} <span class="note">{{ size(u.bytes) }}</span></li>
+        <li v-for="u in intake.uploads" :key="u.id">
+          {{ u.name }} <span class="note">{{ size(u.bytes) }}</span>
+        </li>
       </ul>
       <div v-else ref="scroller" class="min-h-0 flex-1 overflow-y-auto" tabindex="0" aria-label="Files of this intake">
         <ul class="relative" :style="{ height: `${virtual.getTotalSize()}px` }">
-          <li v-for="row in virtual.getVirtualItems()" :key="shown[row.index]!.id" class="absolute inset-x-0 top-0 grid grid-cols-[8.5rem_minmax(0,1fr)_auto] items-baseline gap-4 border-b border-rule px-6 py-2 max-sm:grid-cols-[5.5rem_minmax(0,1fr)] max-sm:px-4" :style="{ height: `${row.size}px`, transform: `translateY(${row.start}px)` }">
-            <span class="text-note font-semibold" :class="KINDS.find((k) => k.state === shown[row.index]!.state)!.mark">{{ KINDS.find((k) => k.state === shown[row.index]!.state)!.name }}</span>
+          <li
+            v-for="row in virtual.getVirtualItems()"
+            :key="shown[row.index]!.id"
+            class="absolute inset-x-0 top-0 grid grid-cols-[8.5rem_minmax(0,1fr)_auto] items-baseline gap-4 border-b border-rule px-6 py-2 max-sm:grid-cols-[5.5rem_minmax(0,1fr)] max-sm:px-4"
+            :style="{ height: `${row.size}px`, transform: `translateY(${row.start}px)` }"
+          >
+            <span class="text-note font-semibold" :class="KINDS.find((k) => k.state === shown[row.index]!.state)!.mark">{{
+              KINDS.find((k) => k.state === shown[row.index]!.state)!.name
+            }}</span>
             <span class="min-w-0">
-              <RouterLink v-if="shown[row.index]!.faceId" class="link block truncate" :to="{ path: '/library', query: { face: shown[row.index]!.faceId } }" :title="shown[row.index]!.path">{{ shown[row.index]!.path }}</RouterLink>
+              <RouterLink
+                v-if="shown[row.index]!.faceId"
+                class="link block truncate"
+                :to="{ path: '/library', query: { face: shown[row.index]!.faceId } }"
+                :title="shown[row.index]!.path"
+                >{{ shown[row.index]!.path }}</RouterLink
+              >
               <span v-else class="block truncate" :title="shown[row.index]!.path">{{ shown[row.index]!.path }}</span>
               <span class="note block truncate" :title="shown[row.index]!.reason">{{ shown[row.index]!.reason }}</span>
             </span>
@@ -139,18 +190,36 @@ const virtual = useVirtualizer(computed(() => ({ count: shown.value.length, getS
         </ul>
       </div>
     </div>
-    <aside aria-label="What to do next" class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-5 max-lg:w-full max-lg:border-t max-lg:border-l-0">
+    <aside
+      aria-label="What to do next"
+      class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-5 max-lg:w-full max-lg:border-t max-lg:border-l-0"
+    >
       <h2>What next</h2>
       <template v-if="intake?.state === 'done'">
-        <p class="mt-2">{{ intake.familyCount === 0 ? 'No face came of this.' : `${count(intake.familyCount, 'family', 'families')} on the shelf.` }}</p>
+        <p class="mt-2">
+          {{ intake.familyCount === 0 ? 'No face came of this.' : `${count(intake.familyCount, 'family', 'families')} on the shelf.` }}
+        </p>
         <section v-for="s in suggestions" :key="s.bundleId + s.suggestion.spdxId" class="mt-5 border-t border-rule pt-4">
-          <h3>Their terms were recognised</h3>
-          <p class="mt-1">{{ s.suggestion.companionName?.split('/').pop() }} reads as the {{ s.suggestion.name }}, {{ Math.round(s.suggestion.score * 1000) / 10 }}% of its words in order.</p>
+          <h3>Their terms were recognized</h3>
+          <p class="mt-1">
+            {{ s.suggestion.companionName?.split('/').pop() }} reads as the {{ s.suggestion.name }},
+            {{ Math.round(s.suggestion.score * 1000) / 10 }}% of its words in order.
+          </p>
           <p class="note mt-1">It would cover {{ count(s.faceIds.length, 'face') }} of {{ list(s.families) }}.</p>
           <p v-if="s.suggestion.reservedNames.length > 0" class="note mt-1">Reserved names: {{ s.suggestion.reservedNames.join(', ') }}.</p>
-          <RouterLink v-if="session.canEdit" class="press mt-3" :to="{ path: '/licenses/new', query: { intake: intakeId, bundle: s.bundleId } }">Look and confirm</RouterLink>
+          <RouterLink
+            v-if="session.canEdit"
+            class="press mt-3"
+            :to="{ path: '/licenses/new', query: { intake: intakeId, bundle: s.bundleId } }"
+            >Look and confirm</RouterLink
+          >
         </section>
-        <RouterLink class="mt-5" :class="suggestions.length > 0 ? 'press-quiet' : 'press'" :to="{ path: '/library', query: items.find((i) => i.faceId) ? { face: items.find((i) => i.faceId)!.faceId } : {} }">See them in your words</RouterLink>
+        <RouterLink
+          class="mt-5"
+          :class="suggestions.length > 0 ? 'press-quiet' : 'press'"
+          :to="{ path: '/library', query: items.find((i) => i.faceId) ? { face: items.find((i) => i.faceId)!.faceId } : {} }"
+          >See them in your words</RouterLink
+        >
       </template>
       <p v-else-if="running" class="mt-2 text-soft">When the sorting is done, the next step stands here.</p>
       <p v-else class="mt-2 text-soft">Sort the files; each one is looked into, whatever its name says.</p>

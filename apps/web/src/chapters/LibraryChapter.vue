@@ -30,7 +30,13 @@ const problem = ref('');
 let settle: ReturnType<typeof setTimeout> | undefined;
 watch([text, size], () => {
   clearTimeout(settle);
-  settle = setTimeout(() => void router.replace({ query: { ...route.query, text: text.value || undefined, size: size.value === 40 ? undefined : String(size.value) } }), 250);
+  settle = setTimeout(
+    () =>
+      void router.replace({
+        query: { ...route.query, text: text.value || undefined, size: size.value === 40 ? undefined : String(size.value) },
+      }),
+    250,
+  );
 });
 watch(
   () => [route.query.text, route.query.size],
@@ -43,7 +49,9 @@ watch(
 
 const shown = computed(() => {
   const q = (queryText('q') ?? '').toLowerCase();
-  return q === '' ? library.families : library.families.filter((f) => f.name.toLowerCase().includes(q) || f.scripts.some((s) => s.toLowerCase() === q));
+  return q === ''
+    ? library.families
+    : library.families.filter((f) => f.name.toLowerCase().includes(q) || f.scripts.some((s) => s.toLowerCase() === q));
 });
 const openFamily = computed(() => (selectedId.value ? (library.faces.get(selectedId.value)?.family.id ?? null) : null));
 const lineFace = (family: Family): FaceLine => {
@@ -54,7 +62,15 @@ const lineText = (family: Family): string => text.value.trim() || family.name;
 
 const scroller = ref<HTMLElement | null>(null);
 const rowHeight = computed(() => Math.max(72, Math.round(size.value * 1.5) + 24));
-const virtual = useVirtualizer(computed(() => ({ count: shown.value.length, getScrollElement: () => scroller.value, estimateSize: () => rowHeight.value, overscan: 4, getItemKey: (i: number) => shown.value[i]!.id })));
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: shown.value.length,
+    getScrollElement: () => scroller.value,
+    estimateSize: () => rowHeight.value,
+    overscan: 4,
+    getItemKey: (i: number) => shown.value[i]!.id,
+  })),
+);
 watch(rowHeight, () => virtual.value.measure());
 
 function select(faceId: string): void {
@@ -80,6 +96,21 @@ watch(
     }
   },
   { immediate: true },
+);
+
+// A face named in the address comes into view, wherever its line stands.
+let shownOnce = '';
+watch(
+  [openFamily, () => shown.value.length],
+  async ([id]) => {
+    if (!id || shownOnce === id) return;
+    const index = shown.value.findIndex((f) => f.id === id);
+    if (index < 0) return;
+    shownOnce = id;
+    await nextTick();
+    virtual.value.scrollToIndex(index, { align: 'auto' });
+  },
+  { immediate: true, flush: 'post' },
 );
 
 async function step(by: number): Promise<void> {
@@ -150,20 +181,31 @@ function onKey(event: KeyboardEvent): void {
               :aria-label="`${shown[row.index]!.name}, ${count(shown[row.index]!.faces.length, 'style')}`"
               @click="select(lineFace(shown[row.index]!).id)"
             >
-              <span class="block overflow-hidden whitespace-nowrap" :style="{ fontSize: `${size}px`, height: `${row.size - 8}px`, lineHeight: `${row.size - 8}px`, marginBottom: '-12px' }">
+              <span
+                class="block overflow-hidden whitespace-nowrap"
+                :style="{ fontSize: `${size}px`, height: `${row.size - 8}px`, lineHeight: `${row.size - 8}px`, marginBottom: '-12px' }"
+              >
                 <LiveText :face="lineFace(shown[row.index]!)" :text="lineText(shown[row.index]!)" />
               </span>
               <span class="block min-w-0">
                 <span class="block truncate font-semibold" :title="shown[row.index]!.name">{{ shown[row.index]!.name }}</span>
-                <span class="note block truncate">{{ count(shown[row.index]!.faces.length, 'style') }} · {{ list([...new Set(shown[row.index]!.faces.flatMap((f) => f.formats))].map((f) => f.toUpperCase())) }}</span>
-                <span class="mt-0.5 flex items-center gap-2"><VerdictMark :answer="shown[row.index]!.verdicts.website ?? 'ask'" label="Website" /></span>
+                <span class="note block truncate"
+                  >{{ count(shown[row.index]!.faces.length, 'style') }} ·
+                  {{ list([...new Set(shown[row.index]!.faces.flatMap((f) => f.formats))].map((f) => f.toUpperCase())) }}</span
+                >
+                <span class="mt-0.5 flex items-center gap-2"
+                  ><VerdictMark :answer="shown[row.index]!.verdicts.website ?? 'ask'" label="Website"
+                /></span>
               </span>
             </button>
           </li>
         </ul>
       </div>
     </div>
-    <aside aria-label="About the selected face" class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-4 max-lg:w-full max-lg:border-t max-lg:border-l-0">
+    <aside
+      aria-label="About the selected face"
+      class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-4 max-lg:w-full max-lg:border-t max-lg:border-l-0"
+    >
       <div v-if="openFamily && (library.families.find((f) => f.id === openFamily)?.faces.length ?? 0) > 1" class="mb-4">
         <label class="note block" for="style">Style</label>
         <select id="style" class="field" :value="selectedId ?? ''" @change="select(($event.target as HTMLSelectElement).value)">
@@ -172,7 +214,9 @@ function onKey(event: KeyboardEvent): void {
       </div>
       <FaceMargin v-if="face" :face="face" />
       <p v-else-if="problem" class="text-no">{{ problem }}</p>
-      <p v-else class="text-soft">Choose a line. Here you will read what the face is, whether you may use it, what it can write, where it is, and what to hand over.</p>
+      <p v-else class="text-soft">
+        Choose a line. Here you will read what the face is, whether you may use it, what it can write, where it is, and what to hand over.
+      </p>
     </aside>
   </div>
 </template>

@@ -33,10 +33,24 @@ const ANSWERS = [
   { value: 'no', word: 'No', look: 'bg-no-pale text-no border-no' },
 ] as const;
 
-const families = computed(() => list([...new Set((form.value?.faceIds ?? []).map((id) => library.faces.get(id)?.family.name ?? ''))].filter(Boolean), 6));
+const families = computed(() =>
+  list([...new Set((form.value?.faceIds ?? []).map((id) => library.faces.get(id)?.family.name ?? ''))].filter(Boolean), 6),
+);
 const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
 
-const blank = (faceIds: string[]): LicenseFields => ({ name: '', kind: 'unknown', spdxId: null, grantor: '', uses: {}, startsOn: null, endsOn: null, note: '', faceIds, companionIds: [], confirmed: true });
+const blank = (faceIds: string[]): LicenseFields => ({
+  name: '',
+  kind: 'unknown',
+  spdxId: null,
+  grantor: '',
+  uses: {},
+  startsOn: null,
+  endsOn: null,
+  note: '',
+  faceIds,
+  companionIds: [],
+  confirmed: true,
+});
 
 /** Fills the form from a recognised license; the person still looks and presses. */
 function take(s: Suggestion): void {
@@ -46,7 +60,13 @@ function take(s: Suggestion): void {
     name: `${s.name}, ${families.value}`.slice(0, 160),
     kind: 'open',
     spdxId: s.spdxId,
-    uses: { 'printed-goods': 'yes', website: 'yes', 'design-tool': 'yes', 'customers-words': 'yes', changing: s.reservedNames.length > 0 ? 'ask' : 'yes' },
+    uses: {
+      'printed-goods': 'yes',
+      website: 'yes',
+      'design-tool': 'yes',
+      'customers-words': 'yes',
+      changing: s.reservedNames.length > 0 ? 'ask' : 'yes',
+    },
     companionIds: s.companionId ? [s.companionId] : [],
   };
 }
@@ -57,7 +77,10 @@ async function startNew(): Promise<void> {
     const { suggestions } = await call(routes.getIntake, { params: { intakeId: param('intake') } });
     faceIds = suggestions.find((s) => s.bundleId === param('bundle'))?.faceIds ?? [];
   } else if (param('family')) faceIds = library.families.find((f) => f.id === param('family'))?.faces.map((f) => f.id) ?? [];
-  else faceIds = param('faces').split(',').filter((id) => library.faces.has(id));
+  else
+    faceIds = param('faces')
+      .split(',')
+      .filter((id) => library.faces.has(id));
   form.value = blank(faceIds);
   const first = faceIds[0];
   if (!first) return;
@@ -92,7 +115,9 @@ async function load(): Promise<void> {
       const more = first ? (await call(routes.getFace, { params: { faceId: first } })).companions : [];
       companions.value = [...new Map([...found.companions, ...more].map((c) => [c.id, c])).values()];
     }
-    const evidence = companions.value.find((c) => form.value?.companionIds.includes(c.id) && c.readable) ?? companions.value.find((c) => c.kind === 'terms' && c.readable);
+    const evidence =
+      companions.value.find((c) => form.value?.companionIds.includes(c.id) && c.readable) ??
+      companions.value.find((c) => c.kind === 'terms' && c.readable);
     if (evidence) await read(evidence);
   } catch (error) {
     problem.value = sentence(error);
@@ -108,6 +133,9 @@ watch(
   },
 );
 watch(() => props.licenseId, load);
+
+/** Texts are often broken at 70 letters; joined again they fill the column. Short lines are meant to stand alone. */
+const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/([^\n]{48,})\n(?=[^\n\s\-*=#\d(])/g, '$1 ');
 
 async function read(c: Companion): Promise<void> {
   try {
@@ -125,10 +153,12 @@ async function save(): Promise<void> {
   field.value = '';
   try {
     const body = { ...form.value, startsOn: form.value.startsOn || null, endsOn: form.value.endsOn || null };
-    const saved = isNew.value ? await call(routes.createLicense, { body }) : await call(routes.changeLicense, { params: { licenseId: props.licenseId }, body });
+    const saved = isNew.value
+      ? await call(routes.createLicense, { body })
+      : await call(routes.changeLicense, { params: { licenseId: props.licenseId }, body });
     voice.say(`Kept: ${saved.name}.`);
     await library.load();
-    const face = saved.faceIds[0];
+    const face = library.families.find((f) => f.faces.some((x) => saved.faceIds.includes(x.id)))?.leadFaceId;
     await router.push(face ? { path: '/library', query: { face } } : '/licenses');
   } catch (error) {
     problem.value = sentence(error);
@@ -160,21 +190,37 @@ async function remove(): Promise<void> {
       <p v-if="problem" role="alert" class="mt-3 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
       <p v-if="!form && !problem" class="mt-3 text-soft">Reading what came with it …</p>
       <template v-if="form">
-        <p class="mt-1 text-soft">{{ form.faceIds.length > 0 ? `Covers ${count(form.faceIds.length, 'face')} of ${families}.` : 'It covers no face yet: pick faces up in the library and start from the tray.' }}</p>
+        <p class="mt-1 text-soft">
+          {{
+            form.faceIds.length > 0
+              ? `Covers ${count(form.faceIds.length, 'face')} of ${families}.`
+              : 'It covers no face yet: pick faces up in the library and start from the tray.'
+          }}
+        </p>
         <p v-if="suggestion" class="mt-3 border-l-4 border-action bg-action-pale px-4 py-2">
-          {{ suggestion.basis === 'text' ? `${suggestion.companionName?.split('/').pop()} reads as the ${suggestion.name}: ${Math.round(suggestion.score * 1000) / 10}% of its words are there in order.` : `The font file names the ${suggestion.name}; its full text did not come along.` }}
+          {{
+            suggestion.basis === 'text'
+              ? `${suggestion.companionName?.split('/').pop()} reads as the ${suggestion.name}: ${Math.round(suggestion.score * 1000) / 10}% of its words are there in order.`
+              : `The font file names the ${suggestion.name}; its full text did not come along.`
+          }}
           The form below is filled in from it. Look it over; it counts once you keep it.
         </p>
         <fieldset :disabled="!session.canEdit" class="mt-5 flex flex-col gap-5">
           <div class="grid gap-4 sm:grid-cols-2">
-            <label>Name of this license<input v-model="form.name" class="field" required maxlength="160" :aria-invalid="field === 'name'" /></label>
+            <label
+              >Name of this license<input v-model="form.name" class="field" required maxlength="160" :aria-invalid="field === 'name'"
+            /></label>
             <div>
               <Listbox v-model="form.kind" as="div" class="relative">
                 <span id="kind-label">Kind</span>
-                <ListboxButton class="field flex items-center justify-between text-left" aria-labelledby="kind-label">{{ KIND_WORDS[form.kind] }}<ChevronDown :size="16" aria-hidden="true" /></ListboxButton>
+                <ListboxButton class="field flex items-center justify-between text-left" aria-labelledby="kind-label"
+                  >{{ KIND_WORDS[form.kind] }}<ChevronDown :size="16" aria-hidden="true"
+                /></ListboxButton>
                 <ListboxOptions class="absolute z-20 w-full border border-rule-strong bg-sheet py-1">
                   <ListboxOption v-for="k in LICENSE_KINDS" :key="k" v-slot="{ active, selected }" :value="k" as="template">
-                    <li class="cursor-pointer px-3 py-1.5" :class="{ 'bg-action-pale': active, 'font-semibold': selected }">{{ KIND_WORDS[k] }}</li>
+                    <li class="cursor-pointer px-3 py-1.5" :class="{ 'bg-action-pale': active, 'font-semibold': selected }">
+                      {{ KIND_WORDS[k] }}
+                    </li>
                   </ListboxOption>
                 </ListboxOptions>
               </Listbox>
@@ -189,14 +235,25 @@ async function remove(): Promise<void> {
             <h2>What it allows</h2>
             <p class="note">What you leave open stays “Ask first”.</p>
             <div class="mt-2 border-t border-rule">
-              <RadioGroup v-for="use in USES" :key="use" v-model="form.uses[use]" :disabled="!session.canEdit" class="flex items-center justify-between gap-4 border-b border-rule py-2 max-sm:flex-col max-sm:items-start" :aria-label="USE_WORDS[use].label">
+              <RadioGroup
+                v-for="use in USES"
+                :key="use"
+                v-model="form.uses[use]"
+                :disabled="!session.canEdit"
+                class="flex items-center justify-between gap-4 border-b border-rule py-2 max-sm:flex-col max-sm:items-start"
+                :aria-label="USE_WORDS[use].label"
+              >
                 <div class="min-w-0">
                   <p>{{ USE_WORDS[use].label }}</p>
                   <p class="note">{{ USE_WORDS[use].hint }}</p>
                 </div>
                 <div class="flex shrink-0">
                   <RadioGroupOption v-for="a in ANSWERS" :key="a.value" v-slot="{ checked }" :value="a.value" class="outline-offset-2">
-                    <span class="-ml-px block cursor-pointer border px-3 py-1 text-note" :class="checked ? `${a.look} relative font-semibold` : 'border-rule-strong text-soft'">{{ a.word }}</span>
+                    <span
+                      class="-ml-px block cursor-pointer border px-3 py-1 text-note"
+                      :class="checked ? `${a.look} relative font-semibold` : 'border-rule-strong text-soft'"
+                      >{{ a.word }}</span
+                    >
                   </RadioGroupOption>
                 </div>
               </RadioGroup>
@@ -207,28 +264,59 @@ async function remove(): Promise<void> {
             <p class="note">Files that came with the faces. Those you tick are kept as what this license rests on.</p>
             <ul class="mt-1">
               <li v-for="c in companions" :key="c.id" class="flex items-center gap-3 py-1">
-                <label class="flex min-w-0 items-center gap-2"><input v-model="form.companionIds" type="checkbox" :value="c.id" class="accent-action" /><span class="truncate">{{ c.name }}</span></label>
+                <label class="flex min-w-0 items-center gap-2"
+                  ><input v-model="form.companionIds" type="checkbox" :value="c.id" class="accent-action" /><span class="truncate">{{
+                    c.name
+                  }}</span></label
+                >
                 <span class="note shrink-0">{{ c.kind }}</span>
-                <button v-if="c.readable" type="button" class="link shrink-0 text-note" :aria-label="`Read ${c.name}`" @click="read(c)">Read</button>
-                <a v-else class="link shrink-0 text-note" :href="addressOf(routes.downloadCompanion, { params: { companionId: c.id } })" download>Download</a>
+                <button v-if="c.readable" type="button" class="link shrink-0 text-note" :aria-label="`Read ${c.name}`" @click="read(c)">
+                  Read
+                </button>
+                <a
+                  v-else
+                  class="link shrink-0 text-note"
+                  :href="addressOf(routes.downloadCompanion, { params: { companionId: c.id } })"
+                  download
+                  >Download</a
+                >
               </li>
             </ul>
           </div>
-          <label>Note<textarea v-model="form.note" class="field" rows="3" maxlength="4000" placeholder="Where you bought it, what the seller wrote, what to remember"></textarea></label>
-          <label class="flex items-start gap-2"><input v-model="form.confirmed" type="checkbox" class="mt-1 accent-action" /><span>I have read the terms and this is what they say. <span class="note">Without this, nothing counts as “Yes”.</span></span></label>
+          <label
+            >Note<textarea
+              v-model="form.note"
+              class="field"
+              rows="3"
+              maxlength="4000"
+              placeholder="Where you bought it, what the seller wrote, what to remember"
+            ></textarea>
+          </label>
+          <label class="flex items-start gap-2"
+            ><input v-model="form.confirmed" type="checkbox" class="mt-1 accent-action" /><span
+              >I have read the terms and this is what they say. <span class="note">Without this, nothing counts as “Yes”.</span></span
+            ></label
+          >
           <div class="flex flex-wrap items-center gap-4">
             <button class="press" :disabled="busy">{{ isNew ? 'Keep this license' : 'Keep the changes' }}</button>
             <button v-if="existing" type="button" class="link text-no" @click="remove">Take it off record</button>
           </div>
         </fieldset>
-        <p v-if="existing?.confirmedBy" class="note mt-4">Confirmed by {{ existing.confirmedBy }} on {{ when(existing.confirmedAt!) }}. This is version {{ existing.version }}; earlier ones are kept.</p>
+        <p v-if="existing?.confirmedBy" class="note mt-4">
+          Confirmed by {{ existing.confirmedBy }} on {{ when(existing.confirmedAt!) }}. This is version {{ existing.version }}; earlier ones
+          are kept.
+        </p>
       </template>
     </form>
-    <aside aria-label="The terms" class="w-[400px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-6 py-6 max-lg:w-full max-lg:border-t max-lg:border-l-0" tabindex="0">
+    <aside
+      aria-label="The terms"
+      class="w-[400px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-6 py-6 max-lg:w-full max-lg:border-t max-lg:border-l-0"
+      tabindex="0"
+    >
       <template v-if="reading">
         <h2 class="break-words">{{ reading.name.split('/').pop() }}</h2>
         <p v-if="reading.text === null" class="mt-2 text-soft">Its text cannot be read here. It is kept as it is; download it to look.</p>
-        <p v-else class="mt-3 font-serif text-[15px] leading-[23px] break-words whitespace-pre-line">{{ reading.text }}</p>
+        <p v-else class="mt-3 font-serif text-[15px] leading-[23px] break-words whitespace-pre-line">{{ flowing(reading.text) }}</p>
       </template>
       <p v-else class="text-soft">No text came with these faces. Look on the receipt or the seller’s page for what they allow.</p>
     </aside>

@@ -38,7 +38,13 @@ onMounted(load);
             <RouterLink class="link truncate" :to="{ path: '/library', query: { face: f.leadFaceId } }">{{ f.name }}</RouterLink>
             <span class="flex items-center gap-4">
               <span class="note max-sm:hidden">Every use says “Ask first”</span>
-              <RouterLink v-if="session.canEdit" class="press-quiet" :to="{ path: '/licenses/new', query: { family: f.id } }" :aria-label="`Record the license of ${f.name}`">Record it</RouterLink>
+              <RouterLink
+                v-if="session.canEdit"
+                class="press-quiet"
+                :to="{ path: '/licenses/new', query: { family: f.id } }"
+                :aria-label="`Record the license of ${f.name}`"
+                >Record it</RouterLink
+              >
             </span>
           </li>
         </ul>
@@ -58,9 +64,14 @@ onMounted(load);
               <tr v-for="l in licenses" :key="l.id" class="border-t border-rule align-baseline">
                 <th scope="row" class="max-w-80 py-2 pr-4 font-normal">
                   <RouterLink class="link" :to="`/licenses/${l.id}`">{{ l.name }}</RouterLink>
-                  <span class="note block">{{ KIND_WORDS[l.kind] }}, {{ count(l.faceIds.length, 'face') }} of {{ list(l.families, 2) || 'no family' }}{{ l.endsOn ? `, until ${when(l.endsOn)}` : '' }}{{ l.confirmed ? '' : ', not confirmed' }}</span>
+                  <span class="note block"
+                    >{{ KIND_WORDS[l.kind] }}, {{ count(l.faceIds.length, 'face') }} of {{ list(l.families, 2) || 'no family'
+                    }}{{ l.endsOn ? `, until ${when(l.endsOn)}` : '' }}{{ l.confirmed ? '' : ', not confirmed' }}</span
+                  >
                 </th>
-                <td v-for="use in USES" :key="use" class="px-2 py-2"><VerdictMark :answer="l.confirmed ? (l.uses[use] ?? 'ask') : l.uses[use] === 'no' ? 'no' : 'ask'" /></td>
+                <td v-for="use in USES" :key="use" class="px-2 py-2">
+                  <VerdictMark :answer="l.confirmed ? (l.uses[use] ?? 'ask') : l.uses[use] === 'no' ? 'no' : 'ask'" />
+                </td>
               </tr>
             </tbody>
           </table>

@@ -53,11 +53,30 @@ async function remove(memberId: string, name: string): Promise<void> {
     <h1>People of {{ session.session?.workspace?.name }}</h1>
     <ul v-if="people" class="mt-5 border-t border-rule">
       <li v-for="p in people" :key="p.id" class="flex flex-wrap items-center justify-between gap-3 border-b border-rule py-3">
-        <div><p>{{ p.name }}{{ p.you ? ', that is you' : '' }}</p><p class="note">{{ p.email }}</p></div>
+        <div>
+          <p>{{ p.name }}{{ p.you ? ', that is you' : '' }}</p>
+          <p class="note">{{ p.email }}</p>
+        </div>
         <div class="flex items-center gap-3">
-          <select v-if="session.isOwner" class="field w-auto" :value="p.role" :aria-label="`Role of ${p.name}`" @change="change(p.id, ($event.target as HTMLSelectElement).value as Role)"><option v-for="r in ROLES" :key="r.value" :value="r.value">{{ r.value }}</option></select>
+          <select
+            v-if="session.isOwner"
+            class="field w-auto"
+            :value="p.role"
+            :aria-label="`Role of ${p.name}`"
+            @change="change(p.id, ($event.target as HTMLSelectElement).value as Role)"
+          >
+            <option v-for="r in ROLES" :key="r.value" :value="r.value">{{ r.value }}</option>
+          </select>
           <span v-else>{{ p.role }}</span>
-          <button v-if="session.isOwner && !p.you" type="button" class="link" :aria-label="`Take ${p.name} out`" @click="remove(p.id, p.name)">Take out</button>
+          <button
+            v-if="session.isOwner && !p.you"
+            type="button"
+            class="link"
+            :aria-label="`Take ${p.name} out`"
+            @click="remove(p.id, p.name)"
+          >
+            Take out
+          </button>
         </div>
       </li>
     </ul>
@@ -66,8 +85,21 @@ async function remove(memberId: string, name: string): Promise<void> {
       <div class="mt-3 grid gap-4 sm:grid-cols-2">
         <label>Name<input v-model="form.name" class="field" required maxlength="120" /></label>
         <label>E-mail address<input v-model="form.email" class="field" type="email" required /></label>
-        <label>First password<input v-model="form.password" class="field" type="password" autocomplete="new-password" required minlength="10" /><span class="note">At least 10 characters; hand it over yourself</span></label>
-        <label>Role<select v-model="form.role" class="field"><option v-for="r in ROLES" :key="r.value" :value="r.value">{{ r.word }}</option></select></label>
+        <label
+          >First password<input
+            v-model="form.password"
+            class="field"
+            type="password"
+            autocomplete="new-password"
+            required
+            minlength="10"
+          /><span class="note">At least 10 characters; hand it over yourself</span></label
+        >
+        <label
+          >Role<select v-model="form.role" class="field">
+            <option v-for="r in ROLES" :key="r.value" :value="r.value">{{ r.word }}</option>
+          </select></label
+        >
       </div>
       <p v-if="problem" role="alert" class="mt-3 text-no">{{ problem }}</p>
       <button class="press mt-4">Add them</button>

@@ -34,7 +34,10 @@ async function check(): Promise<void> {
   checks.value = null;
   if (!place.value || faceIds.value.length === 0) return;
   try {
-    const found = await call(routes.checkForPlace, { params: { placeId: place.value.id }, body: { faceIds: faceIds.value, convertTo: convertTo.value } });
+    const found = await call(routes.checkForPlace, {
+      params: { placeId: place.value.id },
+      body: { faceIds: faceIds.value, convertTo: convertTo.value },
+    });
     if (mine === turn) checks.value = found;
   } catch (error) {
     if (mine === turn) problem.value = sentence(error);
@@ -56,7 +59,12 @@ async function deliver(): Promise<void> {
   problem.value = '';
   try {
     const delivery = await call(routes.createDelivery, {
-      body: { placeId: place.value.id, convertTo: convertTo.value, headings: headings.value, faces: going.value.map((c) => ({ faceId: c.faceId, statement: c.statement, note: notes.value[c.faceId]?.trim() ?? '' })) },
+      body: {
+        placeId: place.value.id,
+        convertTo: convertTo.value,
+        headings: headings.value,
+        faces: going.value.map((c) => ({ faceId: c.faceId, statement: c.statement, note: notes.value[c.faceId]?.trim() ?? '' })),
+      },
     });
     await router.push(`/deliveries/${delivery.id}`);
   } catch (error) {
@@ -65,50 +73,111 @@ async function deliver(): Promise<void> {
     busy.value = false;
   }
 }
-const MARK = { stops: 'border-no bg-no-pale', ask: 'border-ask bg-ask-pale', mended: 'border-yes bg-yes-pale', note: 'border-rule-strong' } as const;
+const MARK = {
+  stops: 'border-no bg-no-pale',
+  ask: 'border-ask bg-ask-pale',
+  mended: 'border-yes bg-yes-pale',
+  note: 'border-rule-strong',
+} as const;
 </script>
 
 <template>
   <div class="flex h-full max-lg:block">
     <div class="min-w-0 flex-1 overflow-y-auto px-6 py-6 max-sm:px-4">
       <h1>{{ place ? `Can it go on ${place.name}?` : 'Check for a place' }}</h1>
-      <p v-if="place" class="mt-1 text-soft">It takes {{ place.formats.map((f) => f.toUpperCase()).join(' and ') }}, {{ size(place.maxBytes) }} a file at most, and looks into each file itself.</p>
-      <label v-if="library.places.length > 1" class="mt-3 block max-w-xs">Place<select class="field" :value="place?.id" @change="router.push({ query: { ...route.query, place: ($event.target as HTMLSelectElement).value } })"><option v-for="p in library.places" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
+      <p v-if="place" class="mt-1 text-soft">
+        It takes {{ place.formats.map((f) => f.toUpperCase()).join(' and ') }}, {{ size(place.maxBytes) }} a file at most, and looks into
+        each file itself.
+      </p>
+      <label v-if="library.places.length > 1" class="mt-3 block max-w-xs"
+        >Place<select
+          class="field"
+          :value="place?.id"
+          @change="router.push({ query: { ...route.query, place: ($event.target as HTMLSelectElement).value } })"
+        >
+          <option v-for="p in library.places" :key="p.id" :value="p.id">{{ p.name }}</option>
+        </select></label
+      >
       <p v-if="problem" role="alert" class="mt-4 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
-      <p v-if="faceIds.length === 0" class="mt-5">No face was chosen. <RouterLink class="link" to="/library">Choose one in the library</RouterLink></p>
-      <p v-else-if="library.state === 'ready' && !place" class="mt-5">There is no place yet. <RouterLink class="link" to="/places">Add your website</RouterLink></p>
-      <p v-else-if="checks === null && !problem" class="mt-5 text-soft">{{ convertTo ? 'Converting, and comparing every outline …' : 'Checking …' }}</p>
+      <p v-if="faceIds.length === 0" class="mt-5">
+        No face was chosen. <RouterLink class="link" to="/library">Choose one in the library</RouterLink>
+      </p>
+      <p v-else-if="library.state === 'ready' && !place" class="mt-5">
+        There is no place yet. <RouterLink class="link" to="/places">Add your website</RouterLink>
+      </p>
+      <p v-else-if="checks === null && !problem" class="mt-5 text-soft">
+        {{ convertTo ? 'Converting, and comparing every outline …' : 'Checking …' }}
+      </p>
 
       <ol v-if="checks" class="mt-5 border-t border-rule">
         <li v-for="c in checks" :key="c.faceId" class="border-b border-rule py-5">
-          <p class="overflow-hidden text-[40px] leading-[56px] whitespace-nowrap"><LiveText v-if="library.faces.get(c.faceId)" :face="library.faces.get(c.faceId)!.face" :text="c.face" /></p>
-          <div class="mt-1 flex flex-wrap items-center gap-x-4"><span class="font-semibold">{{ c.face }}</span><VerdictMark :answer="c.verdict.answer" label="May we" /><span class="note">{{ c.licenseName ?? 'no license on record' }}</span></div>
+          <p class="overflow-hidden text-[40px] leading-[56px] whitespace-nowrap">
+            <LiveText v-if="library.faces.get(c.faceId)" :face="library.faces.get(c.faceId)!.face" :text="c.face" />
+          </p>
+          <div class="mt-1 flex flex-wrap items-center gap-x-4">
+            <span class="font-semibold">{{ c.face }}</span><VerdictMark :answer="c.verdict.answer" label="May we" /><span class="note">{{
+              c.licenseName ?? 'no license on record'
+            }}</span>
+          </div>
           <ul class="mt-3 flex flex-col gap-2">
             <li v-for="f in c.findings" :key="f.code" class="border-l-4 px-4 py-2" :class="MARK[f.severity]">
               <p>{{ f.message }}</p>
-              <button v-if="f.remedy && session.canEdit" type="button" class="press mt-2" @click="remedy(f, c.faceId)">{{ f.remedy.label }}</button>
+              <button v-if="f.remedy && session.canEdit" type="button" class="press mt-2" @click="remedy(f, c.faceId)">
+                {{ f.remedy.label }}
+              </button>
             </li>
-            <li v-if="c.findings.length === 0" class="border-l-4 border-yes bg-yes-pale px-4 py-2">Nothing stands in the way. The file goes out as it is, {{ size(c.sending?.bytes ?? 0) }}.</li>
+            <li v-if="c.findings.length === 0" class="border-l-4 border-yes bg-yes-pale px-4 py-2">
+              Nothing stands in the way. The file goes out as it is, {{ size(c.sending?.bytes ?? 0) }}.
+            </li>
           </ul>
           <p v-if="c.sending && convertTo" class="note mt-2">{{ c.sending.proof }}</p>
-          <label v-if="c.clear && c.verdict.answer === 'ask' && session.canEdit" class="mt-3 block">Why do you go ahead?<textarea v-model="notes[c.faceId]" class="field" rows="2" maxlength="1000" placeholder="Whom you asked and what they said"></textarea></label>
+          <label v-if="c.clear && c.verdict.answer === 'ask' && session.canEdit" class="mt-3 block"
+            >Why do you go ahead?<textarea
+              v-model="notes[c.faceId]"
+              class="field"
+              rows="2"
+              maxlength="1000"
+              placeholder="Whom you asked and what they said"
+            ></textarea>
+          </label>
         </li>
       </ol>
     </div>
-    <aside aria-label="The statement of rights" class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-6 max-lg:w-full max-lg:border-t max-lg:border-l-0">
+    <aside
+      aria-label="The statement of rights"
+      class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-6 max-lg:w-full max-lg:border-t max-lg:border-l-0"
+    >
       <h2>What you state</h2>
       <template v-if="going.length > 0">
-        <p class="note mt-1">Every place asks whether you have the right. This is what is written down, in these words, with your name and the date.</p>
+        <p class="note mt-1">
+          Every place asks whether you have the right. This is what is written down, in these words, with your name and the date.
+        </p>
         <div v-for="c in going" :key="c.faceId" class="mt-4">
           <p class="quote">{{ c.statement }}</p>
           <p class="note mt-1">{{ c.verdict.reasons[0] }}</p>
           <p v-if="c.verdict.quote" class="note mt-1 font-serif italic">“{{ c.verdict.quote }}”</p>
         </div>
-        <p class="mt-4">{{ session.session?.account?.name }}<span class="note block">{{ new Date().toLocaleDateString('en-US', { year: 'numeric', month: 'long', day: 'numeric' }) }}</span></p>
-        <label class="mt-4 flex items-start gap-2"><input v-model="headings" type="checkbox" class="mt-1 accent-action" /><span>Set the site’s headings in it</span></label>
-        <button v-if="session.canEdit" type="button" class="press mt-4 w-full justify-center" :disabled="busy || lacksNote" @click="deliver">{{ busy ? 'Sending …' : going.length === 1 ? 'State this and put it there' : `State this and put ${going.length} there` }}</button>
+        <p class="mt-4">
+          {{ session.session?.account?.name
+          }}<span class="note block">{{ new Date().toLocaleDateString('en-US', { year: 'numeric', month: 'long', day: 'numeric' }) }}</span>
+        </p>
+        <label class="mt-4 flex items-start gap-2"
+          ><input v-model="headings" type="checkbox" class="mt-1 accent-action" /><span>Set the site’s headings in it</span></label
+        >
+        <button
+          v-if="session.canEdit"
+          type="button"
+          class="press mt-4 w-full justify-center"
+          :disabled="busy || lacksNote"
+          @click="deliver"
+        >
+          {{ busy ? 'Sending …' : going.length === 1 ? 'State this and put it there' : `State this and put ${going.length} there` }}
+        </button>
         <p v-if="lacksNote" class="note mt-2 text-ask">The license does not settle this use. Write down on the left why you go ahead.</p>
-        <p v-if="staying.length > 0" class="note mt-2">{{ count(staying.length, 'face stays', 'faces stay') }} here until what stops {{ staying.length === 1 ? 'it' : 'them' }} is mended.</p>
+        <p v-if="staying.length > 0" class="note mt-2">
+          {{ count(staying.length, 'face stays', 'faces stay') }} here until what stops {{ staying.length === 1 ? 'it' : 'them' }} is
+          mended.
+        </p>
       </template>
       <p v-else-if="checks" class="mt-2 text-soft">Nothing can go out yet. Mend what stops it on the left.</p>
     </aside>

@@ -60,33 +60,65 @@ async function forget(placeId: string): Promise<void> {
       <h2>A website that takes fonts</h2>
       <div class="mt-3 grid gap-4 sm:grid-cols-3">
         <label>Name<input v-model="form.name" class="field" required maxlength="120" placeholder="our-shop.example" /></label>
-        <label>Address<input v-model="form.address" class="field" type="url" required maxlength="300" placeholder="https://our-shop.example" /></label>
-        <label>Key of the site<input v-model="form.key" class="field" type="password" autocomplete="off" required maxlength="200" /><span class="note">Whoever runs the site has it</span></label>
+        <label
+          >Address<input v-model="form.address" class="field" type="url" required maxlength="300" placeholder="https://our-shop.example"
+        /></label>
+        <label
+          >Key of the site<input v-model="form.key" class="field" type="password" autocomplete="off" required maxlength="200" /><span
+            class="note"
+            >Whoever runs the site has it</span
+          ></label
+        >
       </div>
       <p v-if="problem" role="alert" class="mt-3 text-no">{{ problem }}</p>
-      <div class="mt-4 flex gap-3"><button class="press">Add it</button><button type="button" class="press-quiet" @click="adding = false">Leave it</button></div>
+      <div class="mt-4 flex gap-3">
+        <button class="press">Add it</button><button type="button" class="press-quiet" @click="adding = false">Leave it</button>
+      </div>
     </form>
-    <p v-if="library.state === 'failed'" class="mt-5">{{ library.problem }} <button type="button" class="link" @click="library.load()">Try again</button></p>
-    <p v-if="none && !adding" class="mt-5 text-soft">There is no place yet. {{ session.isOwner ? 'Add your website, and faces can be put on it from here.' : 'An owner of the workspace adds places.' }}</p>
+    <p v-if="library.state === 'failed'" class="mt-5">
+      {{ library.problem }} <button type="button" class="link" @click="library.load()">Try again</button>
+    </p>
+    <p v-if="none && !adding" class="mt-5 text-soft">
+      There is no place yet.
+      {{ session.isOwner ? 'Add your website, and faces can be put on it from here.' : 'An owner of the workspace adds places.' }}
+    </p>
     <section v-for="p in library.places" :key="p.id" class="mt-8" :aria-labelledby="`place-${p.id}`">
       <div class="flex flex-wrap items-baseline justify-between gap-x-4 border-b-2 border-ink pb-1">
         <h2 :id="`place-${p.id}`">{{ p.name }}</h2>
-        <p class="note">{{ p.profile }}. Takes {{ p.formats.map((f) => f.toUpperCase()).join(' and ') }}, {{ size(p.maxBytes) }} at most. <a class="link" :href="p.address" target="_blank" rel="noopener">Look at it</a></p>
+        <p class="note">
+          {{ p.profile }}. Takes {{ p.formats.map((f) => f.toUpperCase()).join(' and ') }}, {{ size(p.maxBytes) }} at most.
+          <a class="link" :href="p.address" target="_blank" rel="noopener">Look at it</a>
+        </p>
       </div>
       <div v-if="p.installs.length === 0" class="flex items-center justify-between gap-4 py-4">
         <p class="text-soft">No face of yours is there. Choose one in the library and check it for this place.</p>
         <button v-if="session.isOwner" type="button" class="link shrink-0" @click="forget(p.id)">Forget this place</button>
       </div>
       <ul v-else :aria-label="count(p.installs.length, 'face')">
-        <li v-for="i in p.installs" :key="i.id" class="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-x-6 border-b border-rule py-3 max-sm:grid-cols-1">
+        <li
+          v-for="i in p.installs"
+          :key="i.id"
+          class="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-x-6 border-b border-rule py-3 max-sm:grid-cols-1"
+        >
           <div class="min-w-0">
             <RouterLink :to="{ path: '/library', query: { face: i.faceId } }" class="block truncate text-[30px] leading-10">
               <LiveText v-if="library.faces.get(i.faceId)" :face="library.faces.get(i.faceId)!.face" :text="i.face" />
             </RouterLink>
             <a class="code block truncate text-soft" :href="i.address" target="_blank" rel="noopener">{{ i.address }}</a>
           </div>
-          <p class="note">{{ i.face }}<br />{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}<br />{{ i.installedBy }}, {{ when(i.installedAt) }}</p>
-          <button v-if="session.canEdit" type="button" class="press-quiet" :disabled="busy === i.id" :aria-label="`Take ${i.face} off ${p.name}`" @click="takeOff(i)">Take it off</button>
+          <p class="note">
+            {{ i.face }}<br />{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}<br />{{ i.installedBy }}, {{ when(i.installedAt) }}
+          </p>
+          <button
+            v-if="session.canEdit"
+            type="button"
+            class="press-quiet"
+            :disabled="busy === i.id"
+            :aria-label="`Take ${i.face} off ${p.name}`"
+            @click="takeOff(i)"
+          >
+            Take it off
+          </button>
         </li>
       </ul>
     </section>

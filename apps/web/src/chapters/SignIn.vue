@@ -25,7 +25,8 @@ async function enter(ask: () => Promise<Session>): Promise<void> {
     session.set(await ask());
     library.forget();
     void library.load();
-    const to = typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//') ? route.query.to : '/desk';
+    const to =
+      typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//') ? route.query.to : '/desk';
     await router.push(to);
   } catch (error) {
     problem.value = sentence(error);
@@ -34,7 +35,12 @@ async function enter(ask: () => Promise<Session>): Promise<void> {
     busy.value = false;
   }
 }
-const submit = (): Promise<void> => enter(() => (making.value ? call(routes.createAccount, { body: form.value }) : call(routes.signIn, { body: { email: form.value.email, password: form.value.password } })));
+const submit = (): Promise<void> =>
+  enter(() =>
+    making.value
+      ? call(routes.createAccount, { body: form.value })
+      : call(routes.signIn, { body: { email: form.value.email, password: form.value.password } }),
+  );
 const openDemo = (): Promise<void> => enter(() => call(routes.openDemo));
 </script>
 
@@ -43,7 +49,10 @@ const openDemo = (): Promise<void> => enter(() => call(routes.openDemo));
     <div>
       <p class="font-serif text-[22px]">Orderly <span class="italic">Glyph</span></p>
       <h1 class="mt-6 text-[44px] leading-[50px]">Every typeface you have, in order: what it is, whether you may, and where it went.</h1>
-      <p class="mt-5 max-w-lg font-serif text-[19px] leading-7 text-soft">Bring the ZIP as you downloaded it. See each face in your own words, keep its terms beside it, and put it on your website in the format that site takes.</p>
+      <p class="mt-5 max-w-lg font-serif text-[19px] leading-7 text-soft">
+        Bring the ZIP as you downloaded it. See each face in your own words, keep its terms beside it, and put it on your website in the
+        format that site takes.
+      </p>
       <div v-if="session.session?.demoAvailable" class="mt-8">
         <button type="button" class="press" :disabled="busy" @click="openDemo">Open the demo</button>
         <p class="note mt-2 max-w-sm">Hollin Bank Seeds, an invented shop of two people who print, sell and write in eight languages.</p>
@@ -55,18 +64,37 @@ const openDemo = (): Promise<void> => enter(() => call(routes.openDemo));
       <div class="mt-4 flex flex-col gap-3">
         <template v-if="making">
           <label>Your name<input v-model="form.name" class="field" autocomplete="name" required maxlength="120" /></label>
-          <label>Name of your business<input v-model="form.workspace" class="field" autocomplete="organization" required maxlength="120" /></label>
+          <label
+            >Name of your business<input v-model="form.workspace" class="field" autocomplete="organization" required maxlength="120"
+          /></label>
         </template>
-        <label>E-mail address<input v-model="form.email" class="field" type="email" autocomplete="username" required :aria-invalid="field === 'email'" /></label>
+        <label
+          >E-mail address<input
+            v-model="form.email"
+            class="field"
+            type="email"
+            autocomplete="username"
+            required
+            :aria-invalid="field === 'email'"
+        /></label>
         <label>
           Password
-          <input v-model="form.password" class="field" type="password" :autocomplete="making ? 'new-password' : 'current-password'" required :minlength="making ? 10 : undefined" />
+          <input
+            v-model="form.password"
+            class="field"
+            type="password"
+            :autocomplete="making ? 'new-password' : 'current-password'"
+            required
+            :minlength="making ? 10 : undefined"
+          />
           <span v-if="making" class="note">At least 10 characters</span>
         </label>
       </div>
       <p v-if="problem" role="alert" class="mt-3 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
       <div class="mt-4 flex items-center gap-4">
-        <button class="press" :class="{ 'press-quiet': !making && session.session?.demoAvailable }" :disabled="busy">{{ making ? 'Make the account' : 'Sign in' }}</button>
+        <button class="press" :class="{ 'press-quiet': !making && session.session?.demoAvailable }" :disabled="busy">
+          {{ making ? 'Make the account' : 'Sign in' }}
+        </button>
         <button type="button" class="link" @click="making = !making">{{ making ? 'I have an account' : 'Make an account' }}</button>
       </div>
     </form>

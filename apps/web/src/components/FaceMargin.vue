@@ -30,7 +30,13 @@ const others = computed(() => props.face.findings.filter((f) => f.severity !== '
 const runs = computed(() => library.faces.get(props.face.id)?.face.runs ?? []);
 const texts = computed(() =>
   library.proofTexts.map((t) => {
-    const missing = [...new Set([...t.text.normalize('NFC')].filter((c) => c.trim() !== '' && !/\p{Default_Ignorable_Code_Point}/u.test(c) && !covers(runs.value, c.codePointAt(0)!)))];
+    const missing = [
+      ...new Set(
+        [...t.text.normalize('NFC')].filter(
+          (c) => c.trim() !== '' && !/\p{Default_Ignorable_Code_Point}/u.test(c) && !covers(runs.value, c.codePointAt(0)!),
+        ),
+      ),
+    ];
     return { ...t, missing };
   }),
 );
@@ -41,13 +47,19 @@ const axisText = computed(() => props.face.axes.map((a) => `${a.name ?? a.tag} $
 /** The one next step. */
 const next = computed(() => {
   const web = props.face.verdicts.find((v) => v.use === 'website');
-  if (!license.value && session.canEdit) return { label: props.face.suggestions.length > 0 ? 'Confirm the license' : 'Record the license', to: { path: '/licenses/new', query: { family: props.face.familyId } } };
-  if (web?.answer === 'yes' && props.face.installs.length === 0 && blocked.value.length === 0) return { label: 'Check it for a place', to: { path: '/places/check', query: { faces: props.face.id } } };
+  if (!license.value && session.canEdit)
+    return {
+      label: props.face.suggestions.length > 0 ? 'Confirm the license' : 'Record the license',
+      to: { path: '/licenses/new', query: { family: props.face.familyId } },
+    };
+  if (web?.answer === 'yes' && props.face.installs.length === 0 && blocked.value.length === 0)
+    return { label: 'Check it for a place', to: { path: '/places/check', query: { faces: props.face.id } } };
   return null;
 });
 const kit = computed(() => addressOf(routes.getKit, { query: { faces: props.face.id } }));
 const fileAddress = (fileId: string): string => addressOf(routes.downloadFile, { params: { fileId } });
-const asAddress = (format: 'woff2' | 'woff' | 'otf' | 'ttf'): string => addressOf(routes.downloadFace, { params: { faceId: props.face.id, format } });
+const asAddress = (format: 'woff2' | 'woff' | 'otf' | 'ttf'): string =>
+  addressOf(routes.downloadFace, { params: { faceId: props.face.id, format } });
 const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 'ttf' | 'otf');
 </script>
 
@@ -58,7 +70,9 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       <p class="text-soft">{{ face.style }}</p>
       <div class="mt-2 flex flex-wrap gap-2">
         <RouterLink v-if="next" class="press" :to="next.to">{{ next.label }}</RouterLink>
-        <button type="button" class="press-quiet" :aria-pressed="tray.has(face.id)" @click="tray.toggle(face.id)">{{ tray.has(face.id) ? 'Put down' : 'Pick up' }}</button>
+        <button type="button" class="press-quiet" :aria-pressed="tray.has(face.id)" @click="tray.toggle(face.id)">
+          {{ tray.has(face.id) ? 'Put down' : 'Pick up' }}
+        </button>
       </div>
     </div>
 
@@ -66,8 +80,9 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       <h3 id="q-what">What is it?</h3>
       <p v-for="f in blocked" :key="f.code + f.message" class="mt-1 border-l-2 border-no bg-no-pale px-3 py-1">{{ f.message }}</p>
       <p class="mt-1">
-        {{ weightName(face.weightClass) }}, {{ widthName(face.widthClass) }}, {{ face.slope }}{{ face.monospaced ? ', all characters of one width' : '' }}.
-        {{ FORMAT[face.files[0]!.format] }} with {{ OUTLINES[face.outlines] }}{{ face.files.length > 1 ? `, and ${count(face.files.length - 1, 'more file')} of the same face` : '' }}.
+        {{ weightName(face.weightClass) }}, {{ widthName(face.widthClass) }}, {{ face.slope
+        }}{{ face.monospaced ? ', all characters of one width' : '' }}. {{ FORMAT[face.files[0]!.format] }} with {{ OUTLINES[face.outlines]
+        }}{{ face.files.length > 1 ? `, and ${count(face.files.length - 1, 'more file')} of the same face` : '' }}.
       </p>
       <p v-if="face.axes.length > 0" class="mt-1">Variable: {{ axisText.join('; ') }}.</p>
       <p v-if="face.color.length > 0" class="mt-1">Colored ({{ face.color.join(', ') }}); many places take no colored faces.</p>
@@ -109,11 +124,17 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
     <section aria-labelledby="q-may">
       <h3 id="q-may">May we?</h3>
       <p v-if="license" class="mt-1">
-        <RouterLink class="link" :to="`/licenses/${license.id}`">{{ license.name }}</RouterLink
-        >{{ license.confirmed ? '' : ', not confirmed yet' }}{{ license.endsOn ? `, until ${when(license.endsOn)}` : '' }}.
+        <RouterLink class="link" :to="`/licenses/${license.id}`">{{ license.name }}</RouterLink>{{
+          license.confirmed ? '' : ', not confirmed yet'
+        }}{{ license.endsOn ? `, until ${when(license.endsOn)}` : '' }}.
       </p>
       <p v-else-if="face.suggestions[0]" class="mt-1">
-        Nothing on record. {{ face.suggestions[0].basis === 'text' ? `${face.suggestions[0].companionName} reads as the ${face.suggestions[0].name}.` : `The file itself names the ${face.suggestions[0].name}.` }}
+        Nothing on record.
+        {{
+          face.suggestions[0].basis === 'text'
+            ? `${face.suggestions[0].companionName} reads as the ${face.suggestions[0].name}.`
+            : `The file itself names the ${face.suggestions[0].name}.`
+        }}
       </p>
       <p v-else class="mt-1">Not known. Nothing that came with the face names a license we know.</p>
       <ul class="mt-2 flex flex-col gap-1">
@@ -132,23 +153,31 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
         </li>
       </ul>
       <p class="note mt-1">
-        {{ LEVEL[face.embedding.level] }}{{ face.embedding.noSubsetting ? ' It may not be cut down to fewer characters.' : '' }}{{ face.embedding.bitmapOnly ? ' Only bitmaps of it may be embedded.' : '' }} (fsType)
+        {{ LEVEL[face.embedding.level] }}{{ face.embedding.noSubsetting ? ' It may not be cut down to fewer characters.' : ''
+        }}{{ face.embedding.bitmapOnly ? ' Only bitmaps of it may be embedded.' : '' }} (fsType)
       </p>
       <ul v-if="face.companions.length > 0" class="mt-2">
         <li v-for="c in face.companions.slice(0, 6)" :key="c.id" class="note truncate">
-          <a class="link" :href="addressOf(routes.downloadCompanion, { params: { companionId: c.id } })" download>{{ c.name.split('/').pop() }}</a>, {{ c.kind }}
+          <a class="link" :href="addressOf(routes.downloadCompanion, { params: { companionId: c.id } })" download>{{
+            c.name.split('/').pop()
+          }}</a>, {{ c.kind }}
         </li>
       </ul>
     </section>
 
     <section aria-labelledby="q-write">
       <h3 id="q-write">Can it write it?</h3>
-      <p class="mt-1">{{ count(face.codePoints, 'character') }}, {{ count(face.glyphCount, 'glyph') }}{{ family && family.scripts.length > 0 ? `: ${list(family.scripts, 6)}` : '' }}.</p>
+      <p class="mt-1">
+        {{ count(face.codePoints, 'character') }}, {{ count(face.glyphCount, 'glyph')
+        }}{{ family && family.scripts.length > 0 ? `: ${list(family.scripts, 6)}` : '' }}.
+      </p>
       <ul v-if="texts.length > 0" class="mt-1 flex flex-col">
         <li v-for="t in texts" :key="t.label" class="flex items-baseline justify-between gap-3">
           <span class="text-note">{{ t.label }}</span>
           <span v-if="t.missing.length === 0" class="note">all of it</span>
-          <span v-else class="note text-no">lacks {{ t.missing.slice(0, 8).join(' ') }}{{ t.missing.length > 8 ? ` and ${t.missing.length - 8} more` : '' }}</span>
+          <span v-else class="note text-no"
+            >lacks {{ t.missing.slice(0, 8).join(' ') }}{{ t.missing.length > 8 ? ` and ${t.missing.length - 8} more` : '' }}</span
+          >
         </li>
       </ul>
     </section>
@@ -159,7 +188,9 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       <ul v-else class="mt-1">
         <li v-for="i in face.installs" :key="i.id">
           <RouterLink class="link" to="/places">{{ i.place }}</RouterLink>
-          <span class="note block">{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}, put there by {{ i.installedBy }} on {{ when(i.installedAt) }}</span>
+          <span class="note block"
+            >{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}, put there by {{ i.installedBy }} on {{ when(i.installedAt) }}</span
+          >
         </li>
       </ul>
     </section>
@@ -173,7 +204,8 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       </p>
       <ul class="mt-1">
         <li v-for="f in face.files" :key="f.id" class="note truncate">
-          <a class="link" :href="fileAddress(f.id)" download :title="f.name">{{ f.name }}</a>, {{ size(f.bytes) }}{{ f.leading && face.files.length > 1 ? ', leads' : '' }}
+          <a class="link" :href="fileAddress(f.id)" download :title="f.name">{{ f.name }}</a>, {{ size(f.bytes)
+          }}{{ f.leading && face.files.length > 1 ? ', leads' : '' }}
         </li>
       </ul>
     </section>

@@ -19,11 +19,20 @@ const kit = computed(() => addressOf(routes.getKit, { query: { faces: ids.value 
       <li v-for="{ face, family } in tray.faces" :key="face.id" class="flex shrink-0 items-center gap-1">
         <LiveText :face="face" :text="family.name" class="max-w-52 truncate text-[20px] leading-7" />
         <span class="note">{{ face.style }}</span>
-        <button type="button" class="p-1 text-soft hover:text-no" :aria-label="`Put down ${family.name} ${face.style}`" @click="tray.toggle(face.id)"><X :size="14" aria-hidden="true" /></button>
+        <button
+          type="button"
+          class="p-1 text-soft hover:text-no"
+          :aria-label="`Put down ${family.name} ${face.style}`"
+          @click="tray.toggle(face.id)"
+        >
+          <X :size="14" aria-hidden="true" />
+        </button>
       </li>
     </ul>
     <div class="flex shrink-0 items-center gap-2">
-      <RouterLink v-if="session.canEdit" class="press-quiet" :to="{ path: '/licenses/new', query: { faces: ids } }">Record a license</RouterLink>
+      <RouterLink v-if="session.canEdit" class="press-quiet" :to="{ path: '/licenses/new', query: { faces: ids } }"
+        >Record a license</RouterLink
+      >
       <a class="press-quiet" :href="kit" download>Web kit</a>
       <RouterLink class="press" :to="{ path: '/places/check', query: { faces: ids } }">Check for a place</RouterLink>
       <button type="button" class="link px-1" @click="tray.clear()">Empty</button>

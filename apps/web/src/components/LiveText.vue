@@ -8,7 +8,9 @@ const { family, state, problem } = useLiveFace(toRef(props, 'face'), toRef(props
 const parts = computed(() => splitByCoverage(props.text, props.face.runs));
 const missing = computed(() => parts.value.filter((p) => p.missing).length);
 // Some faces stand far above or below; the line keeps its own height whatever the face says.
-const style = computed(() => (state.value === 'ready' ? { fontFamily: `"${family.value}"`, fontWeight: 'normal', fontSynthesis: 'none' } : {}));
+const style = computed(() =>
+  state.value === 'ready' ? { fontFamily: `"${family.value}"`, fontWeight: 'normal', fontSynthesis: 'none' } : {},
+);
 defineExpose({ state, missing });
 </script>
 

@@ -11,7 +11,15 @@ const size = defineModel<number>('size', { required: true });
     <div class="flex items-end gap-6">
       <label class="min-w-0 flex-1">
         <span class="note">Every line below is set in these words</span>
-        <input v-model="text" type="text" maxlength="400" dir="auto" class="w-full border-b-2 border-ink bg-transparent py-1 font-serif text-[22px] leading-8" aria-label="Proof line" placeholder="Type your own words" />
+        <input
+          v-model="text"
+          type="text"
+          maxlength="400"
+          dir="auto"
+          class="w-full border-b-2 border-ink bg-transparent py-1 font-serif text-[22px] leading-8"
+          aria-label="Proof line"
+          placeholder="Type your own words"
+        />
       </label>
       <label class="flex shrink-0 items-center gap-2 pb-2">
         <span class="note">Size</span>
@@ -20,7 +28,15 @@ const size = defineModel<number>('size', { required: true });
       </label>
     </div>
     <div v-if="texts.length > 0" class="mt-2 flex flex-wrap gap-x-4 gap-y-1" role="group" aria-label="Ready texts">
-      <button v-for="ready in texts" :key="ready.label" type="button" class="text-note underline-offset-4 hover:underline" :class="text === ready.text ? 'font-semibold text-ink underline' : 'text-action'" :aria-pressed="text === ready.text" @click="text = ready.text">
+      <button
+        v-for="ready in texts"
+        :key="ready.label"
+        type="button"
+        class="text-note underline-offset-4 hover:underline"
+        :class="text === ready.text ? 'font-semibold text-ink underline' : 'text-action'"
+        :aria-pressed="text === ready.text"
+        @click="text = ready.text"
+      >
         {{ ready.label }}
       </button>
     </div>

@@ -95,20 +95,28 @@ async function signOut(): Promise<void> {
         <ChevronDown :size="16" aria-hidden="true" />
       </MenuButton>
       <MenuItems class="absolute right-0 z-30 mt-1 w-64 border border-rule-strong bg-sheet py-1 max-sm:right-auto max-sm:left-0">
-        <p class="note px-4 py-1">
-          {{ session.session?.account?.name }}, {{ session.session?.role }}
-        </p>
-        <MenuItem v-for="w in session.session?.workspaces.filter((x) => x.id !== session.session?.workspace?.id)" :key="w.id" v-slot="{ active }">
-          <button type="button" class="block w-full px-4 py-2 text-left" :class="{ 'bg-action-pale': active }" @click="moveTo(w.id)">Go to {{ w.name }}</button>
+        <p class="note px-4 py-1">{{ session.session?.account?.name }}, {{ session.session?.role }}</p>
+        <MenuItem
+          v-for="w in session.session?.workspaces.filter((x) => x.id !== session.session?.workspace?.id)"
+          :key="w.id"
+          v-slot="{ active }"
+        >
+          <button type="button" class="block w-full px-4 py-2 text-left" :class="{ 'bg-action-pale': active }" @click="moveTo(w.id)">
+            Go to {{ w.name }}
+          </button>
         </MenuItem>
         <MenuItem v-slot="{ active }">
           <RouterLink to="/people" class="block px-4 py-2" :class="{ 'bg-action-pale': active }">People</RouterLink>
         </MenuItem>
         <MenuItem v-slot="{ active }">
-          <button type="button" class="block w-full px-4 py-2 text-left" :class="{ 'bg-action-pale': active }" @click="$emit('keys')">Keys</button>
+          <button type="button" class="block w-full px-4 py-2 text-left" :class="{ 'bg-action-pale': active }" @click="$emit('keys')">
+            Keys
+          </button>
         </MenuItem>
         <MenuItem v-slot="{ active }">
-          <button type="button" class="block w-full px-4 py-2 text-left" :class="{ 'bg-action-pale': active }" @click="signOut">Sign out</button>
+          <button type="button" class="block w-full px-4 py-2 text-left" :class="{ 'bg-action-pale': active }" @click="signOut">
+            Sign out
+          </button>
         </MenuItem>
       </MenuItems>
     </Menu>

@@ -15,6 +15,9 @@ const loaded = new Map<string, Loaded>();
 const pending = new Map<string, { characters: Set<string>; promise: Promise<Loaded> }>();
 let counter = 0;
 
+/** The same ascent and descent for every face, so that lines of different faces share one baseline. */
+const COMMON_METRICS = { ascentOverride: '95%', descentOverride: '35%', lineGapOverride: '0%' };
+
 /** All characters a text may need, composed and decomposed, since shaping may take it apart. */
 function charactersOf(text: string): Set<string> {
   return new Set([...text.normalize('NFC'), ...text.normalize('NFD')].filter((c) => c >= ' '));
@@ -23,9 +26,12 @@ function charactersOf(text: string): Set<string> {
 const holds = (have: Set<string>, want: Set<string>): boolean => [...want].every((c) => have.has(c));
 
 async function fetchFace(key: string, face: FaceLine, characters: Set<string>): Promise<Loaded> {
-  const bytes = await callBytes(routes.getFaceLine, { params: { faceId: face.id }, query: { text: [...characters].join('').slice(0, 2000), rev: face.revision } });
+  const bytes = await callBytes(routes.getFaceLine, {
+    params: { faceId: face.id },
+    query: { text: [...characters].join('').slice(0, 2000), rev: face.revision },
+  });
   const name = `live-${++counter}`;
-  const font = new FontFace(name, bytes, { weight: '1 1000' });
+  const font = new FontFace(name, bytes, { weight: '1 1000', ...COMMON_METRICS });
   await font.load();
   document.fonts.add(font);
   const old = loaded.get(key);
@@ -55,7 +61,10 @@ export async function liveFamily(face: FaceLine, text: string): Promise<string> 
 }
 
 /** Follows a face and a text, and holds the family to set it in and whether that worked. */
-export function useLiveFace(face: Ref<FaceLine>, text: Ref<string>): { family: Ref<string>; state: Ref<'loading' | 'ready' | 'failed'>; problem: Ref<string> } {
+export function useLiveFace(
+  face: Ref<FaceLine>,
+  text: Ref<string>,
+): { family: Ref<string>; state: Ref<'loading' | 'ready' | 'failed'>; problem: Ref<string> } {
   const family = ref('');
   const state = ref<'loading' | 'ready' | 'failed'>('loading');
   const problem = ref('');

@@ -11,12 +11,22 @@ export type TargetFormat = 'ttf' | 'otf' | 'woff' | 'woff2';
 export function convertFont(bytes: Uint8Array, to: TargetFormat, codec: Codec, faceIndex = 0): Uint8Array {
   const { fonts } = readFontFile(bytes, codec);
   const font = fonts[faceIndex];
-  if (!font) throw new FontError('no-such-face', `The file holds ${fonts.length} ${fonts.length === 1 ? 'face' : 'faces'}; there is no number ${faceIndex}.`);
+  if (!font)
+    throw new FontError(
+      'no-such-face',
+      `The file holds ${fonts.length} ${fonts.length === 1 ? 'face' : 'faces'}; there is no number ${faceIndex}.`,
+    );
   const cff = font.tables.has('CFF ') || font.tables.has('CFF2');
   if (to === 'otf' && !cff)
-    throw new FontError('outline-conversion', 'This face has TrueType outlines; turning them into the outlines of an OTF file is not possible yet. TTF, WOFF and WOFF2 are.');
+    throw new FontError(
+      'outline-conversion',
+      'This face has TrueType outlines; turning them into the outlines of an OTF file is not possible yet. TTF, WOFF and WOFF2 are.',
+    );
   if (to === 'ttf' && cff)
-    throw new FontError('outline-conversion', 'This face has CFF outlines; turning them into the outlines of a TTF file is not possible yet. OTF, WOFF and WOFF2 are.');
+    throw new FontError(
+      'outline-conversion',
+      'This face has CFF outlines; turning them into the outlines of a TTF file is not possible yet. OTF, WOFF and WOFF2 are.',
+    );
   switch (to) {
     case 'woff2':
       return writeWoff2(font, codec);

@@ -44,7 +44,8 @@ export function proveEqual(before: Uint8Array, after: Uint8Array, codec: Codec, 
     const x = a.tables.get(tag);
     const y = b.tables.get(tag);
     if (!x || !y) differences.push(`The ${tag.trim()} table is ${x ? 'gone' : 'new'}.`);
-    else if (!same(tag === 'head' ? maskHead(x) : x, tag === 'head' ? maskHead(y) : y)) differences.push(`The ${tag.trim()} table differs.`);
+    else if (!same(tag === 'head' ? maskHead(x) : x, tag === 'head' ? maskHead(y) : y))
+      differences.push(`The ${tag.trim()} table differs.`);
   }
   const glyphsCompared = compareGlyf(a, b, differences);
   return { equal: differences.length === 0, differences, glyphsCompared };

@@ -36,7 +36,13 @@ export function shapeLine(sfnt: Uint8Array, faceIndex: number, text: string): Sh
     const outline = font.glyphToPath(info.codepoint);
     if (outline !== '') path += movePath(outline, x + position.xOffset, position.yOffset);
     x += position.xAdvance;
-    return { glyph: info.codepoint, cluster: info.cluster, xAdvance: position.xAdvance, xOffset: position.xOffset, yOffset: position.yOffset };
+    return {
+      glyph: info.codepoint,
+      cluster: info.cluster,
+      xAdvance: position.xAdvance,
+      xOffset: position.xOffset,
+      yOffset: position.yOffset,
+    };
   });
   return { unitsPerEm: face.upem, glyphs, path };
 }
@@ -59,7 +65,8 @@ function movePath(path: string, dx: number, dy: number): string {
 export function shapingRefusal(sfnt: Uint8Array, faceIndex: number): string | null {
   const face = new hb.Face(new hb.Blob(sfnt), faceIndex);
   for (const tag of ['head', 'maxp', 'cmap'])
-    if (!face.referenceTable(tag)?.length) return `HarfBuzz, which sets text in browsers and design programs, cannot read the ${tag} table.`;
+    if (!face.referenceTable(tag)?.length)
+      return `HarfBuzz, which sets text in browsers and design programs, cannot read the ${tag} table.`;
   if (face.collectUnicodes().length === 0) return 'HarfBuzz, which sets text in browsers and design programs, finds no character in it.';
   return null;
 }

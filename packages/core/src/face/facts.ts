@@ -29,6 +29,7 @@ import {
   type Post,
   type SfntFont,
 } from '../sfnt/index.js';
+import { deepCheck } from './deep-check.js';
 import { decodeEmbedding, type Embedding } from './embedding.js';
 import { toRuns } from './ranges.js';
 import { checkSoundness, type Finding } from './soundness.js';
@@ -129,6 +130,21 @@ export function readFacts(bytes: Uint8Array, codec: Codec): FileFacts {
   return { format: formatOf(bytes, file.fonts), faces: file.fonts.map((font, index) => faceFacts(font, index)) };
 }
 
+/**
+ * Reads the facts and looks into every glyph, so that the findings also say what a browser would refuse.
+ * @throws FontError as `readFacts` does.
+ */
+export function inspectFont(bytes: Uint8Array, codec: Codec): FileFacts {
+  const file = readFontFile(bytes, codec);
+  const faces = file.fonts.map((font, index) => {
+    const facts = faceFacts(font, index);
+    const known = new Set(facts.findings.map((f) => `${f.code}/${f.table}`));
+    const deep = deepCheck(font).filter((f) => !known.has(`${f.code}/${f.table}`));
+    return { ...facts, findings: [...deep, ...facts.findings] };
+  });
+  return { format: formatOf(bytes, file.fonts), faces };
+}
+
 /** TTF and OTF by what is inside: a CFF font is an OTF whatever its name. */
 function formatOf(bytes: Uint8Array, fonts: SfntFont[]): FontFormat {
   const format = detectFormat(bytes)!;
@@ -138,7 +154,8 @@ function formatOf(bytes: Uint8Array, fonts: SfntFont[]): FontFormat {
 
 function need(font: SfntFont, tag: string): Uint8Array {
   const data = font.tables.get(tag);
-  if (!data) throw new FontError('missing-table', `The font has no ${tag.trim()} table, and nothing can be done without it.`, { table: tag });
+  if (!data)
+    throw new FontError('missing-table', `The font has no ${tag.trim()} table, and nothing can be done without it.`, { table: tag });
   return data;
 }
 
@@ -150,7 +167,12 @@ function optional<T>(font: SfntFont, tag: string, findings: Finding[], read: (da
     return read(data);
   } catch (error) {
     if (!(error instanceof FontError)) throw error;
-    findings.push({ code: 'bad-table', severity: 'fault', table: tag, message: `The ${tag.trim()} table cannot be read: ${error.message}` });
+    findings.push({
+      code: 'bad-table',
+      severity: 'fault',
+      table: tag,
+      message: `The ${tag.trim()} table cannot be read: ${error.message}`,
+    });
     return null;
   }
 }
@@ -163,7 +185,12 @@ export function readTables(font: SfntFont, findings: Finding[]): FaceTables {
   const cmap = optional(font, 'cmap', findings, (data) => readCmap(data, numGlyphs));
   const named = optional(font, 'name', findings, readName);
   if (named && named.skipped > 0)
-    findings.push({ code: 'unreadable-names', severity: 'note', table: 'name', message: `${named.skipped} of the font's names cannot be read and are passed over.` });
+    findings.push({
+      code: 'unreadable-names',
+      severity: 'note',
+      table: 'name',
+      message: `${named.skipped} of the font's names cannot be read and are passed over.`,
+    });
   return {
     font,
     head,

@@ -12,7 +12,12 @@ export function styleName(facts: FaceFacts): string {
 
 /** Names are compared without case, spaces and marks: "Source Serif 4" and "SourceSerif4" are one. */
 export function nameKey(name: string): string {
-  return name.normalize('NFKD').toLowerCase().replace(/[^\p{L}\p{N}]/gu, '') || name;
+  return (
+    name
+      .normalize('NFKD')
+      .toLowerCase()
+      .replace(/[^\p{L}\p{N}]/gu, '') || name
+  );
 }
 
 /** The digits of a version string, without leading zeros: "Version 1.003;PS 1" gives "1.3". */
@@ -26,7 +31,10 @@ export function versionKey(version: string | null): string {
  * outline do not matter, since makers deliver one face as OTF, TTF and web files.
  */
 export function faceKey(facts: FaceFacts, fileName: string): string {
-  const axes = facts.axes.map((axis) => axis.tag).sort().join(',');
+  const axes = facts.axes
+    .map((axis) => axis.tag)
+    .sort()
+    .join(',');
   return [nameKey(familyName(facts, fileName)), nameKey(styleName(facts)), versionKey(facts.version), axes].join('|').slice(0, 190);
 }
 

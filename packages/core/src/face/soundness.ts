@@ -21,7 +21,13 @@ const note = (code: string, message: string): Finding => ({ code, severity: 'not
 /** Tables without which browsers refuse a face. Source: OpenType specification, "Required tables". */
 const REQUIRED = ['cmap', 'head', 'hhea', 'hmtx', 'maxp', 'name', 'OS/2', 'post'] as const;
 
-const container: Check = ({ font }) => font.faults.map((f) => ({ code: f.code, severity: f.code === 'overlapping-tables' ? 'blocks' : 'fault', ...(f.table ? { table: f.table } : {}), message: f.message }));
+const container: Check = ({ font }) =>
+  font.faults.map((f) => ({
+    code: f.code,
+    severity: f.code === 'overlapping-tables' ? 'blocks' : 'fault',
+    ...(f.table ? { table: f.table } : {}),
+    message: f.message,
+  }));
 
 const requiredTables: Check = ({ font }) =>
   REQUIRED.filter((tag) => !font.tables.has(tag)).map((tag) =>
@@ -38,14 +44,19 @@ const outlines: Check = ({ font, head, numGlyphs }, facts) => {
   if (facts.outlines !== 'glyf') return [];
   const loca = font.tables.get('loca');
   const glyf = font.tables.get('glyf')!;
-  if (!loca) return [blocks('missing-table', 'loca', 'The loca table is missing, so the outlines cannot be found: browsers refuse the face.')];
+  if (!loca)
+    return [blocks('missing-table', 'loca', 'The loca table is missing, so the outlines cannot be found: browsers refuse the face.')];
   const size = head.indexToLocFormat === 0 ? 2 : 4;
-  if (loca.length < (numGlyphs + 1) * size) return [blocks('short-loca', 'loca', 'The loca table is too short for the number of glyphs: browsers refuse the face.')];
+  if (loca.length < (numGlyphs + 1) * size)
+    return [blocks('short-loca', 'loca', 'The loca table is too short for the number of glyphs: browsers refuse the face.')];
   const r = new Reader(loca, 'loca');
   let previous = 0;
   for (let i = 0; i <= numGlyphs; i++) {
     const offset = size === 2 ? 2 * r.u16(2 * i) : r.u32(4 * i);
-    if (offset < previous || offset > glyf.length) return [blocks('bad-loca', 'loca', `The outline of glyph ${Math.max(0, i - 1)} lies outside the glyf table: browsers refuse the face.`)];
+    if (offset < previous || offset > glyf.length)
+      return [
+        blocks('bad-loca', 'loca', `The outline of glyph ${Math.max(0, i - 1)} lies outside the glyf table: browsers refuse the face.`),
+      ];
     previous = offset;
   }
   return [];
@@ -53,21 +64,37 @@ const outlines: Check = ({ font, head, numGlyphs }, facts) => {
 
 const metrics: Check = ({ head, hhea, hmtx, os2, font, numGlyphs }) => {
   const found: Finding[] = [];
-  if (head.magicNumber !== 0x5f0f3cf5) found.push(blocks('bad-magic', 'head', 'The head table does not carry its magic number: browsers refuse the face.'));
-  if (head.unitsPerEm < 16 || head.unitsPerEm > 16384) found.push(blocks('bad-em', 'head', `The em has ${head.unitsPerEm} units; 16 to 16384 are allowed and browsers refuse anything else.`));
-  if (head.indexToLocFormat !== 0 && head.indexToLocFormat !== 1) found.push(blocks('bad-loca-format', 'head', 'The head table names a loca format that does not exist: browsers refuse the face.'));
+  if (head.magicNumber !== 0x5f0f3cf5)
+    found.push(blocks('bad-magic', 'head', 'The head table does not carry its magic number: browsers refuse the face.'));
+  if (head.unitsPerEm < 16 || head.unitsPerEm > 16384)
+    found.push(blocks('bad-em', 'head', `The em has ${head.unitsPerEm} units; 16 to 16384 are allowed and browsers refuse anything else.`));
+  if (head.indexToLocFormat !== 0 && head.indexToLocFormat !== 1)
+    found.push(blocks('bad-loca-format', 'head', 'The head table names a loca format that does not exist: browsers refuse the face.'));
   if (numGlyphs === 0) found.push(blocks('no-glyphs', 'maxp', 'The font holds no glyphs.'));
-  if (hhea.numberOfHMetrics === 0 || hhea.numberOfHMetrics > numGlyphs) found.push(blocks('bad-metrics-count', 'hhea', 'The number of advance widths does not fit the number of glyphs: browsers refuse the face.'));
+  if (hhea.numberOfHMetrics === 0 || hhea.numberOfHMetrics > numGlyphs)
+    found.push(
+      blocks('bad-metrics-count', 'hhea', 'The number of advance widths does not fit the number of glyphs: browsers refuse the face.'),
+    );
   else if (!hmtx) {
-    if (font.tables.has('hmtx')) found.push(blocks('short-hmtx', 'hmtx', 'The hmtx table is too short for the widths it should hold: browsers refuse the face.'));
+    if (font.tables.has('hmtx'))
+      found.push(blocks('short-hmtx', 'hmtx', 'The hmtx table is too short for the widths it should hold: browsers refuse the face.'));
   } else if (font.tables.get('hmtx')!.length < 4 * hhea.numberOfHMetrics + 2 * (numGlyphs - hhea.numberOfHMetrics))
     found.push(blocks('short-hmtx', 'hmtx', 'The hmtx table is too short for the side bearings it should hold: browsers refuse the face.'));
-  if (hhea.ascender - hhea.descender <= 0) found.push(fault('contradictory-metrics', 'hhea', 'The ascender is not above the descender, so lines of text will fall on one another.'));
+  if (hhea.ascender - hhea.descender <= 0)
+    found.push(
+      fault('contradictory-metrics', 'hhea', 'The ascender is not above the descender, so lines of text will fall on one another.'),
+    );
   if (os2 && os2.sTypoAscender !== null && os2.sTypoDescender !== null && (os2.fsSelection & 0x80) !== 0 && os2.version >= 4) {
     const typo = os2.sTypoAscender - os2.sTypoDescender + (os2.sTypoLineGap ?? 0);
     const line = hhea.ascender - hhea.descender + hhea.lineGap;
     if (Math.abs(typo - line) > head.unitsPerEm / 50)
-      found.push(fault('contradictory-metrics', 'OS/2', 'The two sets of line metrics (hhea and OS/2) differ, so line spacing will not be the same in every program.'));
+      found.push(
+        fault(
+          'contradictory-metrics',
+          'OS/2',
+          'The two sets of line metrics (hhea and OS/2) differ, so line spacing will not be the same in every program.',
+        ),
+      );
   }
   return found;
 };
@@ -75,22 +102,49 @@ const metrics: Check = ({ head, hhea, hmtx, os2, font, numGlyphs }) => {
 const styles: Check = ({ head, os2 }, facts) => {
   const found: Finding[] = [];
   if (!os2) return found;
-  if ((os2.fsSelection & 1) !== 0 !== ((head.macStyle & 2) !== 0)) found.push(fault('contradictory-style', 'OS/2', 'One table says the face is italic and another says it is not (fsSelection and macStyle).'));
-  if ((os2.fsSelection & 0x20) !== 0 !== ((head.macStyle & 1) !== 0)) found.push(fault('contradictory-style', 'OS/2', 'One table says the face is bold and another says it is not (fsSelection and macStyle).'));
-  if (os2.usWeightClass < 1 || os2.usWeightClass > 1000) found.push(fault('bad-weight', 'OS/2', `The weight class is ${os2.usWeightClass}; 1 to 1000 are allowed.`));
-  if (os2.usWidthClass < 1 || os2.usWidthClass > 9) found.push(fault('bad-width', 'OS/2', `The width class is ${os2.usWidthClass}; 1 to 9 are allowed.`));
-  if (facts.embedding.contradictory) found.push(fault('contradictory-embedding', 'OS/2', 'More than one embedding permission is set (fsType); the least restrictive one is taken.'));
+  if (((os2.fsSelection & 1) !== 0) !== ((head.macStyle & 2) !== 0))
+    found.push(
+      fault('contradictory-style', 'OS/2', 'One table says the face is italic and another says it is not (fsSelection and macStyle).'),
+    );
+  if (((os2.fsSelection & 0x20) !== 0) !== ((head.macStyle & 1) !== 0))
+    found.push(
+      fault('contradictory-style', 'OS/2', 'One table says the face is bold and another says it is not (fsSelection and macStyle).'),
+    );
+  if (os2.usWeightClass < 1 || os2.usWeightClass > 1000)
+    found.push(fault('bad-weight', 'OS/2', `The weight class is ${os2.usWeightClass}; 1 to 1000 are allowed.`));
+  if (os2.usWidthClass < 1 || os2.usWidthClass > 9)
+    found.push(fault('bad-width', 'OS/2', `The width class is ${os2.usWidthClass}; 1 to 9 are allowed.`));
+  if (facts.embedding.contradictory)
+    found.push(
+      fault('contradictory-embedding', 'OS/2', 'More than one embedding permission is set (fsType); the least restrictive one is taken.'),
+    );
   return found;
 };
 
 const characterMap: Check = ({ cmap, font }, facts) => {
   if (!cmap)
-    return font.tables.has('cmap') ? [blocks('no-character-map', 'cmap', 'The face has no character map that can be read, so no text can be set in it.')] : [];
+    return font.tables.has('cmap')
+      ? [blocks('no-character-map', 'cmap', 'The face has no character map that can be read, so no text can be set in it.')]
+      : [];
   const found: Finding[] = [];
-  if (cmap.dangling > 0) found.push(fault('dangling-characters', 'cmap', `The character map sends ${cmap.dangling} characters to glyphs that do not exist; they will not show.`));
-  for (const message of new Set(cmap.faults)) found.push(fault('bad-character-map', 'cmap', message));
-  if (facts.characterMap === 'symbol') found.push(note('symbol-encoding', 'A symbol face: its characters sit on private code points and are reached through the keys of other characters.'));
-  if (facts.characterMap === 'mac-roman') found.push(note('mac-encoding', 'The face only has the old Macintosh character map; some programs will show nothing.'));
+  if (cmap.dangling > 0)
+    found.push(
+      blocks(
+        'dangling-characters',
+        'cmap',
+        `The character map sends ${cmap.dangling} characters to glyphs that do not exist. Browsers refuse the face.`,
+      ),
+    );
+  for (const message of new Set(cmap.faults)) found.push(blocks('bad-character-map', 'cmap', `${message} Browsers refuse the face.`));
+  if (facts.characterMap === 'symbol')
+    found.push(
+      note(
+        'symbol-encoding',
+        'A symbol face: its characters sit on private code points and are reached through the keys of other characters.',
+      ),
+    );
+  if (facts.characterMap === 'mac-roman')
+    found.push(note('mac-encoding', 'The face only has the old Macintosh character map; some programs will show nothing.'));
   if (facts.codePoints === 0) found.push(fault('no-characters', 'cmap', 'The character map is empty: no character shows.'));
   return found;
 };
@@ -98,8 +152,10 @@ const characterMap: Check = ({ cmap, font }, facts) => {
 const names: Check = ({ font }, facts) => {
   if (!font.tables.has('name')) return [];
   const found: Finding[] = [];
-  if (!facts.family && !facts.typographicFamily) found.push(fault('no-family-name', 'name', 'The face has no family name; it is listed under its file name.'));
-  if (facts.postScriptName && !/^[\x21-\x7e]{1,63}$/.test(facts.postScriptName)) found.push(fault('bad-postscript-name', 'name', 'The PostScript name has characters or a length that print programs may refuse.'));
+  if (!facts.family && !facts.typographicFamily)
+    found.push(fault('no-family-name', 'name', 'The face has no family name; it is listed under its file name.'));
+  if (facts.postScriptName && !/^[\x21-\x7e]{1,63}$/.test(facts.postScriptName))
+    found.push(fault('bad-postscript-name', 'name', 'The PostScript name has characters or a length that print programs may refuse.'));
   return found;
 };
 
@@ -114,8 +170,10 @@ const pitch: Check = ({ cmap, hmtx }, facts) => {
     seen++;
   }
   if (seen < 10) return [];
-  if (facts.monospaced && widths.size > 1) return [fault('contradictory-pitch', 'post', 'The face says all its characters have one width, and they do not.')];
-  if (!facts.monospaced && widths.size === 1) return [note('unmarked-pitch', 'All characters have one width although the face does not say so.')];
+  if (facts.monospaced && widths.size > 1)
+    return [fault('contradictory-pitch', 'post', 'The face says all its characters have one width, and they do not.')];
+  if (!facts.monospaced && widths.size === 1)
+    return [note('unmarked-pitch', 'All characters have one width although the face does not say so.')];
   return [];
 };
 

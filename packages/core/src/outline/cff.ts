@@ -13,20 +13,25 @@ interface Index {
   get(i: number): Uint8Array;
 }
 
-function readIndex(r: Reader, at: number, isCff2: boolean): Index {
+function readIndex(r: Reader, at: number, isCff2: boolean, strict = false): Index {
   const count = isCff2 ? r.u32(at) : r.u16(at);
   const head = isCff2 ? 4 : 2;
   if (count === 0) return { count, end: at + head, get: () => new Uint8Array(0) };
   const size = r.u8(at + head);
-  if (size < 1 || size > 4) throw new FontError('bad-table', 'An index of the CFF table has offsets of an impossible size.', { table: 'CFF ', offset: at });
+  if (size < 1 || size > 4)
+    throw new FontError('bad-table', 'An index of the CFF table has offsets of an impossible size.', { table: 'CFF ', offset: at });
   const offsets = at + head + 1;
   r.need(offsets, (count + 1) * size);
   const base = offsets + (count + 1) * size - 1;
+  const damaged = (): FontError => new FontError('bad-table', 'An index of the CFF table does not add up.', { table: 'CFF ', offset: at });
   const offset = (i: number): number => {
     let value = 0;
     for (let k = 0; k < size; k++) value = value * 256 + r.u8(offsets + i * size + k);
     return value;
   };
+  if (offset(0) !== 1) throw damaged();
+  r.need(base + 1, offset(count) - 1);
+  if (strict) for (let i = 0; i < count; i++) if (offset(i + 1) < offset(i)) throw damaged();
   return {
     count,
     end: base + offset(count),
@@ -43,7 +48,7 @@ function readDict(data: Uint8Array): Dict {
   const r = new Reader(data, 'CFF ');
   const dict: Dict = new Map();
   let operands: number[] = [];
-  for (let at = 0; at < data.length; ) {
+  for (let at = 0; at < data.length;) {
     const b = r.u8(at++);
     if (b <= 21 || b === 22 || b === 23 || b === 24) {
       dict.set(b === 12 ? 1200 + r.u8(at++) : b, operands);
@@ -56,7 +61,7 @@ function readDict(data: Uint8Array): Dict {
       at += 4;
     } else if (b === 30) {
       let text = '';
-      for (let done = false; !done; ) {
+      for (let done = false; !done;) {
         const byte = r.u8(at++);
         for (const nibble of [byte >> 4, byte & 15]) {
           if (nibble === 15) done = true;
@@ -88,6 +93,7 @@ export class CffOutlines {
   constructor(
     data: Uint8Array,
     private readonly isCff2: boolean,
+    private readonly options: { strict?: boolean } = {},
   ) {
     const r = (this.r = new Reader(data, isCff2 ? 'CFF2' : 'CFF '));
     const headerSize = r.u8(2);
@@ -95,20 +101,21 @@ export class CffOutlines {
     if (isCff2) {
       const length = r.u16(3);
       top = readDict(r.slice(headerSize, length));
-      this.globalSubrs = readIndex(r, headerSize + length, true);
+      this.globalSubrs = readIndex(r, headerSize + length, true, options.strict);
     } else {
-      const names = readIndex(r, headerSize, false);
-      const tops = readIndex(r, names.end, false);
-      const strings = readIndex(r, tops.end, false);
+      const names = readIndex(r, headerSize, false, options.strict);
+      const tops = readIndex(r, names.end, false, options.strict);
+      const strings = readIndex(r, tops.end, false, options.strict);
       top = readDict(tops.get(0));
-      this.globalSubrs = readIndex(r, strings.end, false);
+      this.globalSubrs = readIndex(r, strings.end, false, options.strict);
     }
-    this.charStrings = readIndex(r, top.get(17)?.[0] ?? -1, isCff2);
+    this.charStrings = readIndex(r, top.get(17)?.[0] ?? -1, isCff2, options.strict);
     this.glyphCount = this.charStrings.count;
     const fdArrayAt = top.get(1236)?.[0];
     if (fdArrayAt !== undefined) {
-      const fonts = readIndex(r, fdArrayAt, isCff2);
-      if (fonts.count > 256 && !isCff2) throw new FontError('bad-table', 'The CFF table has more than 256 font dictionaries.', { table: 'CFF ' });
+      const fonts = readIndex(r, fdArrayAt, isCff2, options.strict);
+      if (fonts.count > 256 && !isCff2)
+        throw new FontError('bad-table', 'The CFF table has more than 256 font dictionaries.', { table: 'CFF ' });
       this.localSubrs = Array.from({ length: Math.min(fonts.count, 65536) }, (_, i) => this.readLocalSubrs(readDict(fonts.get(i)).get(18)));
       this.fdOf = readFdSelect(r, top.get(1237)?.[0], this.glyphCount);
     } else {
@@ -122,14 +129,21 @@ export class CffOutlines {
     if (!location || location.length < 2) return null;
     const [size, offset] = location as [number, number];
     const subrs = readDict(this.r.slice(offset, size)).get(19)?.[0];
-    return subrs === undefined ? null : readIndex(this.r, offset + subrs, this.isCff2);
+    return subrs === undefined ? null : readIndex(this.r, offset + subrs, this.isCff2, this.options.strict);
   }
 
   /** @throws FontError when the glyph's program is damaged or does not end. */
   draw(glyph: number, pen: Pen): void {
-    const run = new CharString(pen, this.globalSubrs, this.localSubrs[this.fdOf(glyph)] ?? null, this.isCff2 ? this.regionCounts : null);
+    const run = new CharString(
+      pen,
+      this.globalSubrs,
+      this.localSubrs[this.fdOf(glyph)] ?? null,
+      this.isCff2 ? this.regionCounts : null,
+      this.options.strict ?? false,
+    );
     run.execute(this.charStrings.get(glyph), 0);
     run.finish();
+    run.checkEnd();
   }
 }
 
@@ -175,11 +189,23 @@ class CharString {
     private readonly globalSubrs: Index,
     private readonly localSubrs: Index | null,
     private readonly regionCounts: number[] | null,
+    private readonly strict: boolean,
   ) {}
+
+  /** In strict reading a wrong number of arguments is an error, as it is to browsers; else what is there is drawn. */
+  private expect(right: boolean): void {
+    if (this.strict && !right)
+      throw new FontError('bad-table', 'a step of its program has the wrong number of arguments.', { table: 'CFF ' });
+  }
 
   finish(): void {
     if (this.open) this.pen.closePath();
     this.open = false;
+  }
+
+  /** A CFF program ends with endchar; a CFF2 program just ends. */
+  checkEnd(): void {
+    this.expect(this.ended || this.regionCounts !== null);
   }
 
   private move(dx: number, dy: number): void {
@@ -219,7 +245,7 @@ class CharString {
   execute(code: Uint8Array, depth: number): void {
     if (depth > MAX_DEPTH) throw new FontError('bad-table', 'A CFF program calls itself too deep.', { table: 'CFF ' });
     const r = new Reader(code, 'CFF ');
-    for (let at = 0; at < code.length && !this.ended; ) {
+    for (let at = 0; at < code.length && !this.ended;) {
       if (++this.operations > MAX_OPERATIONS) throw new FontError('bad-table', 'A CFF program does not come to an end.', { table: 'CFF ' });
       const b = r.u8(at++);
       if (b >= 32 || b === 28) {
@@ -233,23 +259,31 @@ class CharString {
           this.stack.push(r.fixed(at));
           at += 4;
         }
-        if (this.stack.length > 513) throw new FontError('bad-table', 'A CFF program piles up more numbers than allowed.', { table: 'CFF ' });
+        if (this.stack.length > (this.strict && this.regionCounts === null ? 48 : 513))
+          throw new FontError('bad-table', 'A CFF program piles up more numbers than allowed.', { table: 'CFF ' });
         continue;
       }
       switch (b) {
-        case 1: case 3: case 18: case 23: // stem hints
+        case 1:
+        case 3:
+        case 18:
+        case 23: // stem hints
           this.dropWidth(this.stack.length % 2 === 1);
+          this.expect(this.stack.length > 0 && this.stack.length % 2 === 0);
           this.hints += this.stack.length >> 1;
           this.stack = [];
           break;
-        case 19: case 20: // hintmask, cntrmask
+        case 19:
+        case 20: // hintmask, cntrmask
           this.dropWidth(this.stack.length % 2 === 1);
           this.hints += this.stack.length >> 1;
           this.stack = [];
           at += (this.hints + 7) >> 3;
+          this.expect(this.hints > 0 && at <= code.length);
           break;
         case 21: {
           this.dropWidth(this.stack.length > 2);
+          this.expect(this.stack.length === 2);
           const dy = this.pop();
           this.move(this.pop(), dy);
           this.stack = [];
@@ -257,11 +291,13 @@ class CharString {
         }
         case 22:
           this.dropWidth(this.stack.length > 1);
+          this.expect(this.stack.length === 1);
           this.move(this.pop(), 0);
           this.stack = [];
           break;
         case 4:
           this.dropWidth(this.stack.length > 1);
+          this.expect(this.stack.length === 1);
           this.move(0, this.pop());
           this.stack = [];
           break;
@@ -297,15 +333,18 @@ class CharString {
 
   /** Keeps the default values and drops the deltas, which stands for the default instance. */
   private blend(): void {
-    if (this.regionCounts === null) throw new FontError('bad-table', 'A CFF program uses variation where there is none.', { table: 'CFF ' });
+    if (this.regionCounts === null)
+      throw new FontError('bad-table', 'A CFF program uses variation where there is none.', { table: 'CFF ' });
     const n = this.pop();
     const deltas = n * (this.regionCounts[this.vsindex] ?? 0);
-    if (!(n >= 0 && deltas <= this.stack.length)) throw new FontError('bad-table', 'A CFF program blends more numbers than it has.', { table: 'CFF2' });
+    if (!(n >= 0 && deltas <= this.stack.length))
+      throw new FontError('bad-table', 'A CFF program blends more numbers than it has.', { table: 'CFF2' });
     this.stack.length -= deltas;
   }
 
   private path(operator: number): void {
     const s = this.stack;
+    if (this.strict) this.expect(this.open && pathArguments(operator, s.length));
     const at = (i: number): number => s[i] ?? 0;
     let i = 0;
     switch (operator) {
@@ -328,12 +367,14 @@ class CharString {
         for (; i + 6 < s.length; i += 2) this.line(at(i), at(i + 1));
         this.curve(at(i), at(i + 1), at(i + 2), at(i + 3), at(i + 4), at(i + 5));
         break;
-      case 26: { // vvcurveto
+      case 26: {
+        // vvcurveto
         let dx = s.length % 4 === 1 ? at(i++) : 0;
         for (; i + 3 < s.length; i += 4, dx = 0) this.curve(dx, at(i), at(i + 1), at(i + 2), 0, at(i + 3));
         break;
       }
-      case 27: { // hhcurveto
+      case 27: {
+        // hhcurveto
         let dy = s.length % 4 === 1 ? at(i++) : 0;
         for (; i + 3 < s.length; i += 4, dy = 0) this.curve(at(i), dy, at(i + 1), at(i + 2), at(i + 3), 0);
         break;
@@ -367,7 +408,8 @@ class CharString {
         this.curve(at(0), at(1), at(2), at(3), at(4), 0);
         this.curve(at(5), 0, at(6), at(7), at(8), -(at(1) + at(3) + at(7)));
         break;
-      case 37: { // flex1
+      case 37: {
+        // flex1
         const dx = at(0) + at(2) + at(4) + at(6) + at(8);
         const dy = at(1) + at(3) + at(5) + at(7) + at(9);
         this.curve(at(0), at(1), at(2), at(3), at(4), at(5));
@@ -388,31 +430,52 @@ class CharString {
       this.stack.push(f(this.pop(), b));
     };
     switch (operator) {
-      case 3: return two((a, b) => (a && b ? 1 : 0));
-      case 4: return two((a, b) => (a || b ? 1 : 0));
-      case 5: this.stack.push(this.pop() ? 0 : 1); return;
-      case 9: this.stack.push(Math.abs(this.pop())); return;
-      case 10: return two((a, b) => a + b);
-      case 11: return two((a, b) => a - b);
-      case 12: return two((a, b) => (b === 0 ? 0 : a / b));
-      case 14: this.stack.push(-this.pop()); return;
-      case 15: return two((a, b) => (a === b ? 1 : 0));
-      case 18: this.pop(); return;
+      case 3:
+        return two((a, b) => (a && b ? 1 : 0));
+      case 4:
+        return two((a, b) => (a || b ? 1 : 0));
+      case 5:
+        this.stack.push(this.pop() ? 0 : 1);
+        return;
+      case 9:
+        this.stack.push(Math.abs(this.pop()));
+        return;
+      case 10:
+        return two((a, b) => a + b);
+      case 11:
+        return two((a, b) => a - b);
+      case 12:
+        return two((a, b) => (b === 0 ? 0 : a / b));
+      case 14:
+        this.stack.push(-this.pop());
+        return;
+      case 15:
+        return two((a, b) => (a === b ? 1 : 0));
+      case 18:
+        this.pop();
+        return;
       case 20: {
         const index = this.pop();
         const value = this.pop();
         if (index >= 0 && index < 32) this.transient[index] = value;
         return;
       }
-      case 21: this.stack.push(this.transient[this.pop()] ?? 0); return;
+      case 21:
+        this.stack.push(this.transient[this.pop()] ?? 0);
+        return;
       case 22: {
         const [s1, s2, v1, v2] = this.stack.splice(-4) as [number, number, number, number];
         this.stack.push(v1 <= v2 ? s1 : s2);
         return;
       }
-      case 23: this.stack.push(0.5); return; // random: any value does for a still picture
-      case 24: return two((a, b) => a * b);
-      case 26: this.stack.push(Math.sqrt(Math.max(0, this.pop()))); return;
+      case 23:
+        this.stack.push(0.5);
+        return; // random: any value does for a still picture
+      case 24:
+        return two((a, b) => a * b);
+      case 26:
+        this.stack.push(Math.sqrt(Math.max(0, this.pop())));
+        return;
       case 27: {
         const top = this.pop();
         this.stack.push(top, top);
@@ -441,5 +504,30 @@ class CharString {
       default:
         return; // reserved
     }
+  }
+}
+
+/** Whether a path operator may have so many arguments. Source: Adobe Technical Note 5177, section 4.1. */
+function pathArguments(operator: number, count: number): boolean {
+  switch (operator) {
+    case 5:
+      return count >= 2 && count % 2 === 0;
+    case 6:
+    case 7:
+      return count >= 1;
+    case 8:
+      return count >= 6 && count % 6 === 0;
+    case 24:
+      return count >= 8 && (count - 2) % 6 === 0;
+    case 25:
+      return count >= 8 && count % 2 === 0;
+    case 26:
+    case 27:
+      return count >= 4 && count % 4 < 2;
+    case 30:
+    case 31:
+      return count >= 4 && (count % 8 === 0 || count % 8 === 1 || count % 8 === 4 || count % 8 === 5);
+    default:
+      return false;
   }
 }

@@ -1,4 +1,5 @@
-import { FontError, Loca, Reader } from '../sfnt/index.js';
+import type { Loca } from '../sfnt/index.js';
+import { FontError, Reader } from '../sfnt/index.js';
 import type { Pen } from './pen.js';
 
 const MAX_DEPTH = 8;
@@ -32,7 +33,8 @@ export class GlyfOutlines {
 
   private collect(glyph: number, m: readonly number[], into: Point[][], depth: number, budget: { points: number }): void {
     if (depth > MAX_DEPTH) throw new FontError('bad-table', `Glyph ${glyph} is built from parts nested too deep.`, { table: 'glyf' });
-    if (glyph >= this.loca.count) throw new FontError('bad-table', `A glyph is built from part ${glyph}, which does not exist.`, { table: 'glyf' });
+    if (glyph >= this.loca.count)
+      throw new FontError('bad-table', `A glyph is built from part ${glyph}, which does not exist.`, { table: 'glyf' });
     const start = this.loca.offset(glyph);
     if (this.loca.offset(glyph + 1) <= start) return;
     const r = this.reader;
@@ -50,7 +52,7 @@ export class GlyfOutlines {
     let at = start + 10 + 2 * contourCount;
     at += 2 + r.u16(at);
     const flags = new Uint8Array(count);
-    for (let i = 0; i < count; ) {
+    for (let i = 0; i < count;) {
       const flag = r.u8(at++);
       flags[i++] = flag;
       if (flag & 8) for (let times = r.u8(at++); times > 0 && i < count; times--) flags[i++] = flag;
@@ -111,9 +113,12 @@ export class GlyfOutlines {
       // SCALED_COMPONENT_OFFSET: the offset is in the part's own, scaled space.
       if (flags & 0x800) [dx, dy] = [dx * Math.hypot(a, b), dy * Math.hypot(c, d)];
       const matrix = [
-        m[0]! * a + m[2]! * b, m[1]! * a + m[3]! * b,
-        m[0]! * c + m[2]! * d, m[1]! * c + m[3]! * d,
-        m[0]! * dx + m[2]! * dy + m[4]!, m[1]! * dx + m[3]! * dy + m[5]!,
+        m[0]! * a + m[2]! * b,
+        m[1]! * a + m[3]! * b,
+        m[0]! * c + m[2]! * d,
+        m[1]! * c + m[3]! * d,
+        m[0]! * dx + m[2]! * dy + m[4]!,
+        m[1]! * dx + m[3]! * dy + m[5]!,
       ];
       const from = into.length;
       this.collect(part, matrix, into, depth + 1, budget);

@@ -5,7 +5,10 @@ import type { FontFormat } from '../sfnt/index.js';
 import type { Profile } from './profile.js';
 
 /** What can be done about a finding with one press. */
-export type Remedy = { action: 'convert'; to: TargetFormat; label: string } | { action: 'license'; label: string } | { action: 'choose-another'; label: string };
+export type Remedy =
+  | { action: 'convert'; to: TargetFormat; label: string }
+  | { action: 'license'; label: string }
+  | { action: 'choose-another'; label: string };
 
 /** One result of the check of a face against a place. `stops`: the place would refuse, or we must. */
 export interface PreflightFinding {
@@ -43,7 +46,8 @@ function rights({ verdict }: PreflightInput): PreflightFinding[] {
     {
       code: verdict.answer === 'no' ? 'no-right' : 'right-unclear',
       severity: verdict.answer === 'no' ? 'stops' : 'ask',
-      message: `${verdict.reasons[0] ?? ''} Putting a face where others can load it without the right to do so can cost you more than the face.`.trim(),
+      message:
+        `${verdict.reasons[0] ?? ''} Putting a face where others can load it without the right to do so can cost you more than the face.`.trim(),
       remedy: { action: 'license', label: 'Record the license' },
     },
   ];
@@ -52,7 +56,12 @@ function rights({ verdict }: PreflightInput): PreflightFinding[] {
 function soundness({ faults, placeName }: PreflightInput): PreflightFinding[] {
   return faults
     .filter((f) => f.severity === 'blocks')
-    .map((f) => ({ code: f.code, severity: 'stops', message: `${f.message} ${placeName} checks this and will not take it. Ask whoever made the face for a sound file.`, remedy: { action: 'choose-another', label: 'Choose another face' } }));
+    .map((f) => ({
+      code: f.code,
+      severity: 'stops',
+      message: `${f.message} ${placeName} checks this and will not take it. Ask whoever made the face for a sound file.`,
+      remedy: { action: 'choose-another', label: 'Choose another face' },
+    }));
 }
 
 function embedding(profile: Profile, { embedding: permission, faceName, placeName }: PreflightInput): PreflightFinding[] {
@@ -62,8 +71,15 @@ function embedding(profile: Profile, { embedding: permission, faceName, placeNam
     message: `${what} ${placeName} reads this permission and refuses such files. We never change it; ask the maker of ${faceName} for a file that permits it.`,
     remedy: { action: 'choose-another', label: 'Choose another face' },
   });
-  if (permission.level === 'restricted' && profile.embedding.restricted === 'refused') return [refused('embedding-restricted', 'The font file forbids embedding (fsType: restricted).')];
-  if (permission.bitmapOnly && profile.embedding.bitmapOnly === 'refused') return [refused('embedding-bitmap-only', 'The font file only lets bitmaps of it be embedded (fsType: bitmap only), and a web font is outlines.')];
+  if (permission.level === 'restricted' && profile.embedding.restricted === 'refused')
+    return [refused('embedding-restricted', 'The font file forbids embedding (fsType: restricted).')];
+  if (permission.bitmapOnly && profile.embedding.bitmapOnly === 'refused')
+    return [
+      refused(
+        'embedding-bitmap-only',
+        'The font file only lets bitmaps of it be embedded (fsType: bitmap only), and a web font is outlines.',
+      ),
+    ];
   return [];
 }
 
@@ -79,18 +95,26 @@ function container(profile: Profile, input: PreflightInput): PreflightFinding[] 
         remedy: { action: 'convert', to: profile.prefer, label: `Convert to ${profile.prefer.toUpperCase()}` },
       },
     ];
-  const sent = input.convertTo ? input.converted : ready ?? null;
+  const sent = input.convertTo ? input.converted : (ready ?? null);
   const out: PreflightFinding[] = [];
   if (sent && sent.bytes > profile.maxBytes)
     out.push({
       code: 'too-large',
       severity: 'stops',
       message: `The file would be ${mib(sent.bytes)} and ${input.placeName} takes ${mib(profile.maxBytes)} at most. A face with fewer characters will fit.`,
-      remedy: !input.convertTo && sent.format !== profile.prefer ? { action: 'convert', to: profile.prefer, label: `Convert to ${profile.prefer.toUpperCase()}` } : { action: 'choose-another', label: 'Choose another face' },
+      remedy:
+        !input.convertTo && sent.format !== profile.prefer
+          ? { action: 'convert', to: profile.prefer, label: `Convert to ${profile.prefer.toUpperCase()}` }
+          : { action: 'choose-another', label: 'Choose another face' },
     });
   else if (input.convertTo && sent) {
     const before = input.files[0];
-    out.push({ code: 'converted', severity: 'mended', message: `It goes out as ${sent.format.toUpperCase()}, ${mib(sent.bytes)}${before ? ` instead of ${mib(before.bytes)}` : ''}.`, remedy: null });
+    out.push({
+      code: 'converted',
+      severity: 'mended',
+      message: `It goes out as ${sent.format.toUpperCase()}, ${mib(sent.bytes)}${before ? ` instead of ${mib(before.bytes)}` : ''}.`,
+      remedy: null,
+    });
   }
   return out;
 }

@@ -22,7 +22,13 @@ const THRESHOLD = 0.93;
 
 /** Words of a text in order, without case, punctuation, quotes and line breaks, so that re-wrapping changes nothing. */
 export function words(text: string): string[] {
-  return text.normalize('NFKC').toLowerCase().replace(/[’'‘`]/g, '').match(/[\p{L}\p{N}]+/gu) ?? [];
+  return (
+    text
+      .normalize('NFKC')
+      .toLowerCase()
+      .replace(/[’'‘`]/g, '')
+      .match(/[\p{L}\p{N}]+/gu) ?? []
+  );
 }
 
 function shingles(list: readonly string[]): Set<string> {
@@ -53,7 +59,8 @@ export function recogniseText(text: string, templates: readonly LicenseTemplate[
     let hits = 0;
     for (const s of template.shingles) if (found.has(s)) hits++;
     const score = hits / template.shingles.size;
-    if (score >= THRESHOLD && (best === null || hits > best.hits || (hits === best.hits && score > best.score))) best = { template, score, hits };
+    if (score >= THRESHOLD && (best === null || hits > best.hits || (hits === best.hits && score > best.score)))
+      best = { template, score, hits };
   }
   if (!best) return null;
   const known = openLicense(best.template.spdxId);
@@ -70,7 +77,8 @@ export function recogniseText(text: string, templates: readonly LicenseTemplate[
 export function recogniseMention(fields: readonly (string | null)[]): Recognition | null {
   const text = fields.filter((f) => f !== null).join('\n');
   for (const license of OPEN_LICENSES)
-    if (license.mentions.some((pattern) => pattern.test(text))) return { spdxId: license.spdxId, name: license.name, score: 1, basis: 'mention', reservedNames: reservedNames(text) };
+    if (license.mentions.some((pattern) => pattern.test(text)))
+      return { spdxId: license.spdxId, name: license.name, score: 1, basis: 'mention', reservedNames: reservedNames(text) };
   return null;
 }
 

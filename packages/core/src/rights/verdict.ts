@@ -35,14 +35,27 @@ const worse = (a: Answer, b: Answer): Answer => (a === 'no' || b === 'no' ? 'no'
 export function verdict(use: Use, licenses: readonly LicenseRecord[], embedding: Embedding, today: string): Verdict {
   const label = USE_WORDS[use].label.toLowerCase();
   if (licenses.length === 0)
-    return { use, answer: 'ask', reasons: ['No license is on record for this face. Find out what its terms allow before you use it.'], licenseId: null, quote: null, duties: [] };
+    return {
+      use,
+      answer: 'ask',
+      reasons: ['No license is on record for this face. Find out what its terms allow before you use it.'],
+      licenseId: null,
+      quote: null,
+      duties: [],
+    };
   const rank = { yes: 0, ask: 1, no: 2 };
   const best = licenses.map((license) => judge(use, label, license, today)).sort((a, b) => rank[a.answer] - rank[b.answer])[0]!;
   if (use === 'website' && embedding.level === 'restricted')
     return {
       ...best,
       answer: worse(best.answer, 'ask'),
-      reasons: best.answer === 'yes' ? ['The font file itself forbids embedding although the license allows this use. Ask the maker for a file with the right embedding permission.', ...best.reasons] : best.reasons,
+      reasons:
+        best.answer === 'yes'
+          ? [
+              'The font file itself forbids embedding although the license allows this use. Ask the maker for a file with the right embedding permission.',
+              ...best.reasons,
+            ]
+          : best.reasons,
     };
   return best;
 }
@@ -50,12 +63,16 @@ export function verdict(use: Use, licenses: readonly LicenseRecord[], embedding:
 function judge(use: Use, label: string, license: LicenseRecord, today: string): Verdict {
   const open = license.spdxId ? openLicense(license.spdxId) : null;
   const base = { use, licenseId: license.id, quote: open?.uses[use].quote ?? null, duties: [...(open?.duties ?? [])] };
-  if (license.startsOn !== null && today < license.startsOn) return { ...base, answer: 'no', reasons: [`“${license.name}” only begins on ${license.startsOn}.`] };
-  if (license.endsOn !== null && today > license.endsOn) return { ...base, answer: 'no', reasons: [`“${license.name}” ended on ${license.endsOn}.`] };
+  if (license.startsOn !== null && today < license.startsOn)
+    return { ...base, answer: 'no', reasons: [`“${license.name}” only begins on ${license.startsOn}.`] };
+  if (license.endsOn !== null && today > license.endsOn)
+    return { ...base, answer: 'no', reasons: [`“${license.name}” ended on ${license.endsOn}.`] };
   if (license.kind === 'unknown') return { ...base, answer: 'ask', reasons: ['What this face may be used for is not known yet.'] };
   const answer = license.uses[use];
-  if (answer === undefined || answer === 'ask') return { ...base, answer: 'ask', reasons: [`“${license.name}” does not settle whether this covers: ${label}.`] };
+  if (answer === undefined || answer === 'ask')
+    return { ...base, answer: 'ask', reasons: [`“${license.name}” does not settle whether this covers: ${label}.`] };
   if (answer === 'no') return { ...base, answer: 'no', quote: null, reasons: [`“${license.name}” does not allow this: ${label}.`] };
-  if (!license.confirmed) return { ...base, answer: 'ask', reasons: [`“${license.name}” seems to allow this: ${label}. Nobody has confirmed it yet.`] };
+  if (!license.confirmed)
+    return { ...base, answer: 'ask', reasons: [`“${license.name}” seems to allow this: ${label}. Nobody has confirmed it yet.`] };
   return { ...base, answer: 'yes', reasons: [`“${license.name}” allows this: ${label}.`] };
 }

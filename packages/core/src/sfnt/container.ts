@@ -86,8 +86,7 @@ export function readFontFile(input: Uint8Array, codec: Codec): FontFile {
 function notAFont(bytes: Uint8Array): FontError {
   const head = bytes.subarray(0, 512);
   const printable = head.every((b) => b === 9 || b === 10 || b === 13 || (b >= 32 && b !== 127));
-  if (printable)
-    return new FontError('text-not-font', 'This is text, not a font, whatever its name says.');
+  if (printable) return new FontError('text-not-font', 'This is text, not a font, whatever its name says.');
   return new FontError('not-a-font', 'This is not a font file: it starts like no format we know.');
 }
 
@@ -122,7 +121,10 @@ function readDirectory(bytes: Uint8Array, start: number): SfntFont {
     const offset = file.u32(at + 8);
     const length = file.u32(at + 12);
     if (offset + length > bytes.length)
-      throw new FontError('truncated', `The ${tag.trim()} table reaches past the end of the file: the file is cut short or damaged.`, { table: tag, offset });
+      throw new FontError('truncated', `The ${tag.trim()} table reaches past the end of the file: the file is cut short or damaged.`, {
+        table: tag,
+        offset,
+      });
     if (tables.has(tag)) {
       faults.push({ code: 'duplicate-table', table: tag, message: `The ${tag.trim()} table is listed twice; the first one is used.` });
       continue;
@@ -134,14 +136,22 @@ function readDirectory(bytes: Uint8Array, start: number): SfntFont {
     tables.set(tag, data);
     spans.push({ tag, offset, length });
     if ((tag === 'head' ? headChecksum(data) : tableChecksum(data)) !== stated)
-      faults.push({ code: 'bad-checksum', table: tag, message: `The ${tag.trim()} table does not match its checksum: it was changed or damaged after the font was made.` });
+      faults.push({
+        code: 'bad-checksum',
+        table: tag,
+        message: `The ${tag.trim()} table does not match its checksum: it was changed or damaged after the font was made.`,
+      });
   }
   spans.sort((a, b) => a.offset - b.offset);
   for (let i = 1; i < spans.length; i++) {
     const a = spans[i - 1]!;
     const b = spans[i]!;
     if (a.offset + a.length > b.offset && a.length > 0 && b.length > 0)
-      faults.push({ code: 'overlapping-tables', table: b.tag, message: `The ${a.tag.trim()} and ${b.tag.trim()} tables overlap in the file.` });
+      faults.push({
+        code: 'overlapping-tables',
+        table: b.tag,
+        message: `The ${a.tag.trim()} and ${b.tag.trim()} tables overlap in the file.`,
+      });
   }
   return { flavor, tables: new Map(spans.map(({ tag }) => [tag, tables.get(tag)!])), faults };
 }

@@ -1,7 +1,16 @@
 export { FontError, type FontErrorCode } from './errors.js';
 export type { Codec } from './codec.js';
 export { Reader } from './reader.js';
-export { detectFormat, readFontFile, FLAVOR_CFF, FLAVOR_TRUETYPE, type ContainerFault, type FontFile, type FontFormat, type SfntFont } from './container.js';
+export {
+  detectFormat,
+  readFontFile,
+  FLAVOR_CFF,
+  FLAVOR_TRUETYPE,
+  type ContainerFault,
+  type FontFile,
+  type FontFormat,
+  type SfntFont,
+} from './container.js';
 export { tableChecksum, headChecksum } from './checksum.js';
 export { writeSfnt } from './write.js';
 export { writeWoff } from './woff.js';
@@ -13,7 +22,7 @@ export { readMaxp, type Maxp } from './tables/maxp.js';
 export { readOs2, type Os2 } from './tables/os2.js';
 export { readPost, type Post } from './tables/post.js';
 export { bestName, readName, NAME_ID, type NameRecord } from './tables/name.js';
-export { glyphOf, readCmap, type Cmap } from './tables/cmap.js';
+export { checkCmapSubtables, glyphOf, readCmap, type Cmap } from './tables/cmap.js';
 export { readFvar, type NamedInstance, type VariationAxis } from './tables/fvar.js';
 export { readLayoutTags } from './tables/layout.js';
 export { colorTables } from './tables/color.js';

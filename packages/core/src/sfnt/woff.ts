@@ -33,7 +33,10 @@ export function readWoff(bytes: Uint8Array, codec: Codec): SfntFont {
     const origLength = file.u32(at + 12);
     const checksum = file.u32(at + 16);
     if (offset + compLength > bytes.length)
-      throw new FontError('truncated', `The ${tag.trim()} table reaches past the end of the file: the file is cut short or damaged.`, { table: tag, offset });
+      throw new FontError('truncated', `The ${tag.trim()} table reaches past the end of the file: the file is cut short or damaged.`, {
+        table: tag,
+        offset,
+      });
     if (compLength > origLength)
       throw new FontError('bad-directory', `The ${tag.trim()} table is larger compressed than plain, which WOFF forbids.`, { table: tag });
     total += origLength;
@@ -47,7 +50,11 @@ export function readWoff(bytes: Uint8Array, codec: Codec): SfntFont {
     tables.set(tag, data);
     offsets.set(tag, offset);
     if ((tag === 'head' ? headChecksum(data) : tableChecksum(data)) !== checksum)
-      faults.push({ code: 'bad-checksum', table: tag, message: `The ${tag.trim()} table does not match its checksum: it was changed or damaged after the font was made.` });
+      faults.push({
+        code: 'bad-checksum',
+        table: tag,
+        message: `The ${tag.trim()} table does not match its checksum: it was changed or damaged after the font was made.`,
+      });
   }
   const inFileOrder = [...tables].sort(([a], [b]) => offsets.get(a)! - offsets.get(b)!);
   return { flavor, tables: new Map(inFileOrder), faults };
@@ -61,7 +68,9 @@ function inflateTable(raw: Uint8Array, length: number, tag: string, codec: Codec
     throw new FontError('bad-compression', `The ${tag.trim()} table cannot be unpacked: the file is damaged.`, { table: tag });
   }
   if (data.length !== length)
-    throw new FontError('bad-compression', `The ${tag.trim()} table unpacks to another length than stated: the file is damaged.`, { table: tag });
+    throw new FontError('bad-compression', `The ${tag.trim()} table unpacks to another length than stated: the file is damaged.`, {
+      table: tag,
+    });
   return data;
 }
 

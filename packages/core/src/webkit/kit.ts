@@ -21,9 +21,18 @@ const css = (value: string): string => `"${value.replace(/[\\"]/g, '\\$&').repla
 const html = (value: string): string => value.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 const kib = (bytes: number): string => `${Math.ceil(bytes / 1024)} KiB`;
 
+/** Latin letters that Unicode does not take apart into a letter and a mark. */
+const PLAIN: Readonly<Record<string, string>> = { Ł: 'L', ł: 'l', Ø: 'O', ø: 'o', Đ: 'D', đ: 'd', ß: 'ss', Æ: 'AE', æ: 'ae', Œ: 'OE', œ: 'oe', Þ: 'Th', þ: 'th', ı: 'i' };
+
 /** A name that is safe in any file system and URL: letters, figures and hyphens. */
 export function fileBase(family: string, style: string): string {
-  const clean = (s: string): string => s.normalize('NFKD').replace(/[^A-Za-z0-9]+/g, '-').replace(/^-+|-+$/g, '');
+  const clean = (s: string): string =>
+    s
+      .replace(/[ŁłØøĐđßÆæŒœÞþı]/g, (c) => PLAIN[c]!)
+      .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
+      .replace(/[^A-Za-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '');
   return [clean(family) || 'font', clean(style) || 'Regular'].join('-').slice(0, 80);
 }
 
@@ -46,7 +55,10 @@ export function fontFaceRule(face: KitFace, fontsPath: string): string {
 export function kitTexts(faces: readonly KitFace[], sample: string): KitText[] {
   const families = [...new Set(faces.map((f) => f.family))];
   return [
-    { path: 'css/fonts.css', content: `/* Loads the faces from the folder beside this one. */\n${faces.map((f) => fontFaceRule(f, '../fonts/')).join('\n')}` },
+    {
+      path: 'css/fonts.css',
+      content: `/* Loads the faces from the folder beside this one. */\n${faces.map((f) => fontFaceRule(f, '../fonts/')).join('\n')}`,
+    },
     { path: 'example.html', content: examplePage(faces, sample) },
     { path: 'HOW-TO.txt', content: howTo(faces, families) },
   ];

@@ -9,5 +9,6 @@ export const WEBSITE: Profile = {
   prefer: 'woff2',
   maxBytes: 1024 * 1024,
   embedding: { restricted: 'refused', bitmapOnly: 'refused' },
-  statement: 'I declare that {workspace} has the right to put “{face}” on the website {place}, where every visitor’s browser loads the font file.',
+  statement:
+    'I declare that {workspace} has the right to put “{face}” on the website {place}, where every visitor’s browser loads the font file.',
 };

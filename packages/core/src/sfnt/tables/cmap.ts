@@ -14,7 +14,16 @@ export interface Cmap {
 }
 
 /** Order of preference, as common to shapers: full Unicode before the basic plane, Windows before Unicode platform. */
-const PREFERENCE: readonly [number, number][] = [[3, 10], [0, 6], [0, 4], [3, 1], [0, 3], [0, 2], [0, 1], [0, 0]];
+const PREFERENCE: readonly [number, number][] = [
+  [3, 10],
+  [0, 6],
+  [0, 4],
+  [3, 1],
+  [0, 3],
+  [0, 2],
+  [0, 1],
+  [0, 0],
+];
 
 /** Collects pairs and keeps the work bounded whatever the table claims. */
 class Pairs {
@@ -48,7 +57,8 @@ class Pairs {
   /** Called with the size of each run before it is walked. */
   spend(size: number): void {
     this.visited += size;
-    if (this.visited > 2 * 0x110000) throw new FontError('bad-table', 'The character map lists the same characters over and over: it is damaged.', { table: 'cmap' });
+    if (this.visited > 2 * 0x110000)
+      throw new FontError('bad-table', 'The character map lists the same characters over and over: it is damaged.', { table: 'cmap' });
   }
 
   done(): { codePoints: Uint32Array; glyphs: Uint16Array } {
@@ -72,8 +82,13 @@ export function readCmap(data: Uint8Array, numGlyphs: number): Cmap | null {
   const r = new Reader(data, 'cmap');
   const count = r.u16(2);
   r.need(4, 8 * count);
-  const subtables = Array.from({ length: count }, (_, i) => ({ platform: r.u16(4 + 8 * i), encoding: r.u16(6 + 8 * i), offset: r.u32(8 + 8 * i) }));
-  const find = (platform: number, encoding: number): number | undefined => subtables.find((s) => s.platform === platform && s.encoding === encoding && s.offset < data.length && r.u16(s.offset) !== 14)?.offset;
+  const subtables = Array.from({ length: count }, (_, i) => ({
+    platform: r.u16(4 + 8 * i),
+    encoding: r.u16(6 + 8 * i),
+    offset: r.u32(8 + 8 * i),
+  }));
+  const find = (platform: number, encoding: number): number | undefined =>
+    subtables.find((s) => s.platform === platform && s.encoding === encoding && s.offset < data.length && r.u16(s.offset) !== 14)?.offset;
   for (const [platform, encoding] of PREFERENCE) {
     const offset = find(platform, encoding);
     if (offset !== undefined) return readSubtable(r, offset, numGlyphs, 'unicode');
@@ -87,7 +102,10 @@ export function readCmap(data: Uint8Array, numGlyphs: number): Cmap | null {
 
 /** Restates a map of Mac OS Roman bytes in Unicode. */
 function fromMacRoman(cmap: Cmap): Cmap {
-  const pairs = [...cmap.codePoints].map((code, i): [number, number] => [code < 128 ? code : MAC_ROMAN_HIGH[code - 128]!.codePointAt(0)!, cmap.glyphs[i]!]);
+  const pairs = [...cmap.codePoints].map((code, i): [number, number] => [
+    code < 128 ? code : MAC_ROMAN_HIGH[code - 128]!.codePointAt(0)!,
+    cmap.glyphs[i]!,
+  ]);
   pairs.sort((a, b) => a[0] - b[0]);
   return { ...cmap, codePoints: Uint32Array.from(pairs, (p) => p[0]), glyphs: Uint16Array.from(pairs, (p) => p[1]) };
 }
@@ -122,7 +140,10 @@ function readSubtable(r: Reader, offset: number, numGlyphs: number, encoding: Cm
       readGroups(r, offset, format, pairs, faults);
       break;
     default:
-      throw new FontError('bad-table', `The character map uses format ${format}, which this font should not use.`, { table: 'cmap', offset });
+      throw new FontError('bad-table', `The character map uses format ${format}, which this font should not use.`, {
+        table: 'cmap',
+        offset,
+      });
   }
   return { ...pairs.done(), encoding, dangling: pairs.dangling, faults };
 }
@@ -171,7 +192,9 @@ function readGroups(r: Reader, offset: number, format: 12 | 13, pairs: Pairs, fa
   for (let i = 0; i < groups; i++) {
     const at = offset + 16 + 12 * i;
     const start = r.u32(at);
-    const end = Math.min(r.u32(at + 4), 0x10ffff);
+    const stated = r.u32(at + 4);
+    const end = Math.min(stated, 0x10ffff);
+    if (stated > 0x10ffff && faults.length < 3) faults.push('A group of the character map reaches past the last character there is.');
     const glyph = r.u32(at + 8);
     if (start > end) {
       if (faults.length < 3) faults.push('A group of the character map ends before it begins.');
@@ -199,4 +222,25 @@ export function glyphOf(cmap: Cmap, codePoint: number): number {
     else high = middle - 1;
   }
   return 0;
+}
+
+/**
+ * What is wrong with any of the Unicode subtables, not only the one that is used, since browsers look at all of them;
+ * null when nothing is. @throws FontError when one is cut short.
+ */
+export function checkCmapSubtables(data: Uint8Array, numGlyphs: number): string | null {
+  const r = new Reader(data, 'cmap');
+  const seen = new Set<number>();
+  for (let i = 0; i < r.u16(2); i++) {
+    const platform = r.u16(4 + 8 * i);
+    const offset = r.u32(8 + 8 * i);
+    if ((platform !== 0 && platform !== 3) || seen.has(offset)) continue;
+    seen.add(offset);
+    const format = r.u16(offset);
+    if (format !== 4 && format !== 12 && format !== 13) continue;
+    const { faults, dangling } = readSubtable(r, offset, numGlyphs, 'unicode');
+    if (faults[0]) return faults[0];
+    if (dangling > 0) return `The character map sends ${dangling} characters to glyphs that do not exist.`;
+  }
+  return null;
 }

@@ -12,5 +12,11 @@ export interface Post {
 export function readPost(data: Uint8Array): Post {
   const r = new Reader(data, 'post');
   r.need(0, 32);
-  return { version: r.u32(0), italicAngle: r.fixed(4), underlinePosition: r.i16(8), underlineThickness: r.i16(10), isFixedPitch: r.u32(12) };
+  return {
+    version: r.u32(0),
+    italicAngle: r.fixed(4),
+    underlinePosition: r.i16(8),
+    underlineThickness: r.i16(10),
+    isFixedPitch: r.u32(12),
+  };
 }

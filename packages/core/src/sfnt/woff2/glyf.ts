@@ -174,7 +174,7 @@ function readSimple(glyph: Reader, contourCount: number): SimpleOutline {
   // Every 255 repeats cost two bytes, so a count far beyond the data is caught before allocating much.
   if (count > (glyph.length - at) * 128) throw bad('A glyph claims more points than it has data for.');
   const flags = new Uint8Array(count);
-  for (let i = 0; i < count; ) {
+  for (let i = 0; i < count;) {
     const flag = glyph.u8(at++);
     flags[i++] = flag;
     if (flag & REPEAT) {
@@ -266,7 +266,15 @@ export function restoreGlyf(data: Uint8Array): RestoredGlyf {
     at += size;
     return stream;
   });
-  const [contours, points, flagStream, glyphs, composites, boxes, instructions] = streams as [Cursor, Cursor, Cursor, Cursor, Cursor, Cursor, Cursor];
+  const [contours, points, flagStream, glyphs, composites, boxes, instructions] = streams as [
+    Cursor,
+    Cursor,
+    Cursor,
+    Cursor,
+    Cursor,
+    Cursor,
+    Cursor,
+  ];
   const overlapBitmap = optionFlags & OVERLAP_BITMAP_PRESENT ? table.slice(at, Math.floor((numGlyphs + 7) / 8)) : null;
   const boxBitmap = boxes.bytes(4 * Math.floor((numGlyphs + 31) / 32));
 
@@ -318,7 +326,16 @@ export function restoreGlyf(data: Uint8Array): RestoredGlyf {
 }
 
 /** Restores one simple glyph and returns its xMin. */
-function writeSimple(out: Writer, contourCount: number, points: Cursor, flagStream: Cursor, glyphs: Cursor, instructions: Cursor, box: Uint8Array | null, overlap: boolean): number {
+function writeSimple(
+  out: Writer,
+  contourCount: number,
+  points: Cursor,
+  flagStream: Cursor,
+  glyphs: Cursor,
+  instructions: Cursor,
+  box: Uint8Array | null,
+  overlap: boolean,
+): number {
   const ends: number[] = [];
   let count = 0;
   for (let i = 0; i < contourCount; i++) {

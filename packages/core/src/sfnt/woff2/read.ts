@@ -26,7 +26,8 @@ const FLAVOR_TTC = 0x74746366;
 export function readWoff2(bytes: Uint8Array, codec: Codec): SfntFont[] {
   const file = new Reader(bytes);
   const flavor = file.u32(4);
-  if (file.u32(8) > bytes.length) throw new FontError('truncated', 'The WOFF2 file is shorter than it says: it was cut short.', { offset: 8 });
+  if (file.u32(8) > bytes.length)
+    throw new FontError('truncated', 'The WOFF2 file is shorter than it says: it was cut short.', { offset: 8 });
   const count = file.u16(12);
   const compressedSize = file.u32(20);
   if (count === 0) throw new FontError('bad-directory', 'The WOFF2 file has no tables.', { offset: 12 });
@@ -36,7 +37,8 @@ export function readWoff2(bytes: Uint8Array, codec: Codec): SfntFont[] {
   for (let i = 0; i < count; i++) {
     const entry = readEntry(cursor, total);
     total += entry.storedLength;
-    if (total > MAX_INFLATED) throw new FontError('too-large', 'The font would be larger than 200 MiB once unpacked.', { table: entry.tag });
+    if (total > MAX_INFLATED)
+      throw new FontError('too-large', 'The font would be larger than 200 MiB once unpacked.', { table: entry.tag });
     entries.push(entry);
   }
   const groups = flavor === FLAVOR_TTC ? readCollectionDirectory(cursor, count) : [{ flavor, indices: entries.map((_, i) => i) }];
@@ -47,7 +49,10 @@ export function readWoff2(bytes: Uint8Array, codec: Codec): SfntFont[] {
     if (error instanceof FontError) throw error;
     throw new FontError('bad-compression', 'The WOFF2 data cannot be unpacked: the file is damaged.', { offset: cursor.at });
   }
-  if (data.length !== total) throw new FontError('bad-compression', 'The WOFF2 data unpacks to another length than stated: the file is damaged.', { offset: cursor.at });
+  if (data.length !== total)
+    throw new FontError('bad-compression', 'The WOFF2 data unpacks to another length than stated: the file is damaged.', {
+      offset: cursor.at,
+    });
   const glyphs = new Map<number, RestoredGlyf>();
   return groups.map((group) => assemble(group.flavor, group.indices, entries, data, glyphs));
 }
@@ -76,13 +81,15 @@ function readEntry(cursor: Cursor, offset: number): Entry {
 function readCollectionDirectory(cursor: Cursor, count: number): { flavor: number; indices: number[] }[] {
   cursor.u32(); // version
   const fonts = cursor.u255();
-  if (fonts === 0 || fonts > 512) throw new FontError('too-many-faces', 'The collection holds no fonts or more than 512.', { offset: cursor.at });
+  if (fonts === 0 || fonts > 512)
+    throw new FontError('too-many-faces', 'The collection holds no fonts or more than 512.', { offset: cursor.at });
   return Array.from({ length: fonts }, () => {
     const tables = cursor.u255();
     const flavor = cursor.u32();
     const indices = Array.from({ length: Math.min(tables, count) }, () => {
       const index = cursor.u255();
-      if (index >= count) throw new FontError('bad-directory', 'A font of the collection names a table that is not there.', { offset: cursor.at });
+      if (index >= count)
+        throw new FontError('bad-directory', 'A font of the collection names a table that is not there.', { offset: cursor.at });
       return index;
     });
     return { flavor, indices };
@@ -98,7 +105,11 @@ function assemble(flavor: number, indices: number[], entries: Entry[], data: Uin
   for (const index of indices) {
     const entry = entries[index]!;
     if (tables.has(entry.tag)) {
-      faults.push({ code: 'duplicate-table', table: entry.tag, message: `The ${entry.tag.trim()} table is listed twice; the first one is used.` });
+      faults.push({
+        code: 'duplicate-table',
+        table: entry.tag,
+        message: `The ${entry.tag.trim()} table is listed twice; the first one is used.`,
+      });
       continue;
     }
     tables.set(entry.tag, stored(entry));
@@ -113,7 +124,9 @@ function assemble(flavor: number, indices: number[], entries: Entry[], data: Uin
     tables.set('loca', restored.loca);
     setLocaFormat(tables, restored.longFormat);
   } else if (indices.some((i) => entries[i]!.tag === 'loca' && entries[i]!.transform)) {
-    throw new FontError('missing-table', 'The loca table is transformed and there is no transformed glyf table beside it.', { table: 'loca' });
+    throw new FontError('missing-table', 'The loca table is transformed and there is no transformed glyf table beside it.', {
+      table: 'loca',
+    });
   }
   if (hmtx) tables.set('hmtx', restoreHmtx(stored(hmtx), tables, restored));
   return { flavor, tables, faults };
@@ -131,14 +144,16 @@ function setLocaFormat(tables: Map<string, Uint8Array>, longFormat: boolean): vo
 function restoreHmtx(data: Uint8Array, tables: Map<string, Uint8Array>, restored: RestoredGlyf | null): Uint8Array {
   const hhea = tables.get('hhea');
   const maxp = tables.get('maxp');
-  if (!restored || !hhea || !maxp) throw new FontError('missing-table', 'The hmtx table is transformed and what it needs to be restored is missing.', { table: 'hmtx' });
+  if (!restored || !hhea || !maxp)
+    throw new FontError('missing-table', 'The hmtx table is transformed and what it needs to be restored is missing.', { table: 'hmtx' });
   const metrics = new Reader(hhea, 'hhea').u16(34);
   const numGlyphs = new Reader(maxp, 'maxp').u16(4);
   if (metrics === 0 || metrics > numGlyphs || numGlyphs > restored.xMins.length)
     throw new FontError('bad-table', 'The number of advance widths does not fit the number of glyphs.', { table: 'hmtx' });
   const cursor = new Cursor(new Reader(data, 'hmtx'));
   const flags = cursor.u8();
-  if ((flags & 0xfc) !== 0 || (flags & 3) === 0) throw new FontError('bad-table', 'The transformed hmtx table has flags WOFF2 does not define.', { table: 'hmtx' });
+  if ((flags & 0xfc) !== 0 || (flags & 3) === 0)
+    throw new FontError('bad-table', 'The transformed hmtx table has flags WOFF2 does not define.', { table: 'hmtx' });
   const advances = Array.from({ length: metrics }, () => cursor.u16());
   const bearing = (i: number, leftOut: boolean): number => (leftOut ? restored.xMins[i]! : cursor.i16());
   const proportional = advances.map((_, i) => bearing(i, (flags & 1) !== 0));

@@ -20,8 +20,10 @@ export function writeWoff2(font: SfntFont, codec: Codec): Uint8Array {
   const tables = new Map([...font.tables].filter(([tag]) => tag !== 'DSIG').sort(([a], [b]) => (a < b ? -1 : 1)));
   const head = tables.get('head');
   const maxp = tables.get('maxp');
-  if (!head || head.length < 54) throw new FontError('missing-table', 'The font has no head table, so it cannot be packed as WOFF2.', { table: 'head' });
-  if (!maxp || maxp.length < 6) throw new FontError('missing-table', 'The font has no maxp table, so it cannot be packed as WOFF2.', { table: 'maxp' });
+  if (!head || head.length < 54)
+    throw new FontError('missing-table', 'The font has no head table, so it cannot be packed as WOFF2.', { table: 'head' });
+  if (!maxp || maxp.length < 6)
+    throw new FontError('missing-table', 'The font has no maxp table, so it cannot be packed as WOFF2.', { table: 'maxp' });
   const longFormat = new Reader(head, 'head').i16(50) !== 0;
   const numGlyphs = new Reader(maxp, 'maxp').u16(4);
   const flagged = head.slice();

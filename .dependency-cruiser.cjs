@@ -1,0 +1,68 @@
+/** The rooms of the house and which way traffic runs: web → schema ← server → core. */
+module.exports = {
+  forbidden: [
+    { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'core-knows-nobody',
+      comment: 'The core imports nothing of ours and no Node API.',
+      severity: 'error',
+      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(apps|packages/(schema|node))/' },
+    },
+    {
+      name: 'core-no-node',
+      severity: 'error',
+      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'wasm-only-in-engines',
+      severity: 'error',
+      from: { path: '^packages/core/src', pathNot: '^packages/core/src/engines/|\\.test\\.ts$' },
+      to: { path: 'node_modules' },
+    },
+    {
+      name: 'one-door-a-folder',
+      comment: 'A folder of the core is entered by its index.ts.',
+      severity: 'error',
+      from: { path: '^packages/core/src/([^/]+)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^packages/core/src/([^/]+)/.+', pathNot: ['^packages/core/src/$1/', '^packages/core/src/[^/]+/index\\.ts$'] },
+    },
+    ...['sfnt', 'outline', 'engines', 'face'].map((lower, i) => {
+      const higher = ['outline', 'engines', 'face', 'coverage', 'rights', 'place', 'convert', 'webkit', 'icons', 'drawn', 'match'].slice(i);
+      return {
+        name: `${lower}-knows-nothing-higher`,
+        severity: 'error',
+        from: { path: `^packages/core/src/${lower}/`, pathNot: '\\.test\\.ts$' },
+        to: { path: `^packages/core/src/(${higher.filter((h) => h !== lower).join('|')})/` },
+      };
+    }),
+    {
+      name: 'schema-only-words-of-core',
+      severity: 'error',
+      from: { path: '^packages/schema/src' },
+      to: { path: '^(apps/|packages/node/)' },
+    },
+    {
+      name: 'practice-is-outside',
+      comment: 'The places never import the server or the core.',
+      severity: 'error',
+      from: { path: '^apps/practice' },
+      to: { path: '^(apps/(server|web|cli)|packages)/' },
+    },
+    {
+      name: 'web-no-server',
+      severity: 'error',
+      from: { path: '^apps/web' },
+      to: { path: '^(apps/(server|practice|cli)|packages/(core|node))/' },
+    },
+    { name: 'server-no-web', severity: 'error', from: { path: '^apps/(server|cli)' }, to: { path: '^apps/(web|practice)/' } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)dist/' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.cruise.json' },
+    enhancedResolveOptions: { extensions: ['.ts', '.js', '.vue', '.mjs'], exportsFields: [] },
+  },
+};

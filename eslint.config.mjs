@@ -1,0 +1,59 @@
+import eslintVue from 'eslint-plugin-vue';
+import globals from 'globals';
+import tseslint from 'typescript-eslint';
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', '.test/**', 'test-results/**'] },
+  ...tseslint.configs.recommended,
+  ...eslintVue.configs['flat/recommended'],
+  {
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-explicit-any': 'error',
+      eqeqeq: 'error',
+      'no-console': ['error', { allow: ['error', 'log'] }],
+      'prefer-const': 'error',
+    },
+  },
+  {
+    // The core is a computation: no page, no network, no clock, no process.
+    files: ['packages/core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-console': 'error',
+      'no-restricted-globals': [
+        'error',
+        'window',
+        'document',
+        'navigator',
+        'fetch',
+        'XMLHttpRequest',
+        'localStorage',
+        'process',
+        'Buffer',
+        'setTimeout',
+        'setInterval',
+        'require',
+        '__dirname',
+        'Date',
+      ],
+    },
+  },
+  {
+    files: ['**/*.vue'],
+    languageOptions: { parserOptions: { parser: tseslint.parser }, globals: globals.browser },
+    rules: {
+      // Prettier decides on line breaks.
+      'vue/max-attributes-per-line': 'off',
+      'vue/singleline-html-element-content-newline': 'off',
+      'vue/multiline-html-element-content-newline': 'off',
+      'vue/html-indent': 'off',
+      'vue/html-self-closing': 'off',
+      'vue/html-closing-bracket-newline': 'off',
+      'vue/first-attribute-linebreak': 'off',
+      'vue/require-default-prop': 'off',
+    },
+  },
+  { files: ['**/*.mjs', '**/*.js', '**/*.cjs'], languageOptions: { globals: { ...globals.node, ...globals.browser } } },
+);

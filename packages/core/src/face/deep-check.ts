@@ -1,0 +1,159 @@
+import { CffOutlines, type Pen } from '../outline/index.js';
+import { checkCmapSubtables, FontError, Loca, Reader, readHead, readMaxp, type SfntFont } from '../sfnt/index.js';
+import type { Finding } from './soundness.js';
+
+const blocks = (code: string, table: string, message: string): Finding => ({
+  code,
+  severity: 'blocks',
+  table,
+  message: `${message} Browsers refuse the face.`,
+});
+
+/** Draws nothing; running a program is enough to know that it ends well. */
+const NOWHERE: Pen = {
+  moveTo: () => undefined,
+  lineTo: () => undefined,
+  quadTo: () => undefined,
+  cubicTo: () => undefined,
+  closePath: () => undefined,
+};
+
+/**
+ * Looks into every glyph, as browsers do before they use a web font. Costs milliseconds where the facts cost
+ * fractions of one, so it is a step of its own.
+ * Source: OpenType specification, glyf, post, maxp, cmap; Adobe Technical Note 5177. Checked against OpenType Sanitizer.
+ */
+export function deepCheck(font: SfntFont): Finding[] {
+  const findings: Finding[] = [];
+  const attempt = (table: string, check: () => Finding | null): void => {
+    try {
+      const found = check();
+      if (found) findings.push(found);
+    } catch (error) {
+      if (!(error instanceof FontError)) throw error;
+      findings.push(blocks('bad-table', table, error.message));
+    }
+  };
+  const numGlyphs = readMaxp(font.tables.get('maxp')!).numGlyphs;
+  attempt('maxp', () => checkMaxp(font));
+  attempt('cmap', () => {
+    const fault = font.tables.has('cmap') ? checkCmapSubtables(font.tables.get('cmap')!, numGlyphs) : null;
+    return fault ? blocks('bad-character-map', 'cmap', fault) : null;
+  });
+  attempt('post', () => checkPost(font, numGlyphs));
+  if (font.tables.has('glyf') && font.tables.has('loca')) attempt('glyf', () => checkGlyf(font, numGlyphs));
+  const cff = font.tables.get('CFF2') ?? font.tables.get('CFF ');
+  if (cff) attempt('CFF ', () => checkCff(cff, font.tables.has('CFF2'), numGlyphs));
+  return findings;
+}
+
+function checkMaxp(font: SfntFont): Finding | null {
+  const data = font.tables.get('maxp')!;
+  const { version } = readMaxp(data);
+  const glyf = font.tables.has('glyf');
+  if (version !== 0x00005000 && version !== 0x00010000)
+    return blocks('bad-table', 'maxp', 'The maxp table has a version that does not exist.');
+  if (version === 0x00010000 && data.length < 32) return blocks('bad-table', 'maxp', 'The maxp table is cut short.');
+  if (version === 0x00005000 && glyf)
+    return blocks('bad-table', 'maxp', 'The maxp table is of the version for CFF fonts and the outlines are TrueType.');
+  return null;
+}
+
+function checkPost(font: SfntFont, numGlyphs: number): Finding | null {
+  const data = font.tables.get('post');
+  if (!data) return null;
+  const r = new Reader(data, 'post');
+  const version = r.u32(0);
+  if (![0x00010000, 0x00020000, 0x00025000, 0x00030000, 0x00040000].includes(version))
+    return blocks('bad-table', 'post', 'The post table has a version that does not exist.');
+  if (version !== 0x00020000) return null;
+  if (r.u16(32) !== numGlyphs) return blocks('bad-table', 'post', 'The post table names another number of glyphs than the font has.');
+  let strings = 0;
+  for (let at = 34 + 2 * numGlyphs; at < data.length; at += 1 + r.u8(at)) strings++;
+  for (let i = 0; i < numGlyphs; i++) {
+    const index = r.u16(34 + 2 * i);
+    if (index >= 258 && index - 258 >= strings)
+      return blocks('bad-table', 'post', `The name of glyph ${i} is missing from the post table.`);
+  }
+  return null;
+}
+
+function checkGlyf(font: SfntFont, numGlyphs: number): Finding | null {
+  const glyf = font.tables.get('glyf')!;
+  const loca = new Loca(font.tables.get('loca')!, readHead(font.tables.get('head')!).indexToLocFormat !== 0);
+  for (let id = 0; id < Math.min(numGlyphs, loca.count); id++) {
+    const start = loca.offset(id);
+    const end = loca.offset(id + 1);
+    // Wrong offsets are a finding of their own.
+    if (end <= start || end > glyf.length) continue;
+    const fault = glyphFault(new Reader(glyf.subarray(start, end), 'glyf'), numGlyphs);
+    if (fault) return blocks('bad-glyph', 'glyf', `The outline of glyph ${id} is damaged: ${fault}`);
+  }
+  return null;
+}
+
+function glyphFault(r: Reader, numGlyphs: number): string | null {
+  const contours = r.i16(0);
+  r.need(0, 10);
+  if (r.i16(2) > r.i16(6) || r.i16(4) > r.i16(8)) return 'its bounding box is inside out.';
+  if (contours < -1) return 'it has a negative number of contours.';
+  return contours < 0 ? compositeFault(r, numGlyphs) : simpleFault(r, contours);
+}
+
+function simpleFault(r: Reader, contours: number): string | null {
+  if (contours === 0) return null;
+  let last = -1;
+  for (let i = 0; i < contours; i++) {
+    const end = r.u16(10 + 2 * i);
+    if (end <= last && i > 0) return 'its contours are out of order.';
+    last = end;
+  }
+  if (last === 0xffff) return 'it has more points than a glyph may have.';
+  let at = 10 + 2 * contours;
+  at += 2 + r.u16(at);
+  let bytes = 0;
+  for (let i = 0; i <= last;) {
+    const flag = r.u8(at++);
+    if (flag & 0x80) return 'a reserved bit of its flags is set.';
+    if (flag & 0x40 && i > 0) return 'its overlap flag is set after the first point.';
+    let times = 1;
+    if (flag & 0x08) {
+      times += r.u8(at++);
+      if (times === 1) return 'it repeats a flag no times at all.';
+    }
+    i += times;
+    if (i > last + 1) return 'it repeats a flag past its last point.';
+    bytes += times * ((flag & 0x02 ? 1 : flag & 0x10 ? 0 : 2) + (flag & 0x04 ? 1 : flag & 0x20 ? 0 : 2));
+  }
+  return at + bytes > r.length ? 'its coordinates are cut short.' : null;
+}
+
+function compositeFault(r: Reader, numGlyphs: number): string | null {
+  let at = 10;
+  let flags: number;
+  let instructions = false;
+  do {
+    flags = r.u16(at);
+    if (r.u16(at + 2) >= numGlyphs) return 'it is built from a part that does not exist.';
+    at += 4 + (flags & 0x0001 ? 4 : 2) + (flags & 0x0008 ? 2 : flags & 0x0040 ? 4 : flags & 0x0080 ? 8 : 0);
+    if (flags & 0x0100) instructions = true;
+  } while (flags & 0x0020);
+  r.need(0, at);
+  if (instructions) r.need(at + 2, r.u16(at));
+  return null;
+}
+
+function checkCff(data: Uint8Array, isCff2: boolean, numGlyphs: number): Finding | null {
+  const outlines = new CffOutlines(data, isCff2, { strict: true });
+  if (outlines.glyphCount !== numGlyphs)
+    return blocks('bad-table', 'CFF ', 'The CFF table holds another number of glyphs than the font says.');
+  for (let glyph = 0; glyph < numGlyphs; glyph++) {
+    try {
+      outlines.draw(glyph, NOWHERE);
+    } catch (error) {
+      if (!(error instanceof FontError)) throw error;
+      return blocks('bad-glyph', 'CFF ', `The outline of glyph ${glyph} is damaged: ${error.message}`);
+    }
+  }
+  return null;
+}

@@ -1,0 +1,111 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { decodeEmbedding } from '../face/index.js';
+import {
+  compileTemplates,
+  OPEN_LICENSES,
+  recogniseMention,
+  recogniseText,
+  reservedNames,
+  USES,
+  verdict,
+  type LicenseRecord,
+} from './index.js';
+
+// SPDX License List texts, as the package spdx-license-list ships them.
+const SPDX = createRequire(join(process.cwd(), 'package.json'))('spdx-license-list/full') as Record<string, { licenseText: string }>;
+const templates = compileTemplates(Object.entries(SPDX).map(([spdxId, l]) => ({ spdxId, text: l.licenseText })));
+const shipped = (path: string): string => readFileSync(join(process.cwd(), 'node_modules', path), 'utf8');
+
+test.each([
+  '@expo-google-fonts/literata/LICENSE_FONT',
+  '@expo-google-fonts/gochi-hand/LICENSE_FONT',
+  '@expo-google-fonts/scheherazade-new/LICENSE_FONT',
+  'source-serif/LICENSE.md',
+  '@fontsource-variable/newsreader/LICENSE',
+])('the license file %s, as its package ships it, is the OFL 1.1 it declares', (path) => {
+  const found = recogniseText(shipped(path), templates);
+  expect(found).toMatchObject({ spdxId: 'OFL-1.1', basis: 'text' });
+  expect(found!.score).toBeGreaterThan(0.95);
+});
+
+test('re-wrapping, case, quotes and prose around it change nothing', () => {
+  const text = SPDX['Apache-2.0']!.licenseText.toUpperCase().replace(/\s+/g, '\n').replace(/"/g, '”');
+  expect(recogniseText(`Dear customer,\nhere are your terms.\n${text}\nYours, the maker`, templates)?.spdxId).toBe('Apache-2.0');
+});
+
+test('every open license we know uses for is recognized from its own SPDX text, and quotes it', () => {
+  const flat = (s: string): string => s.replace(/[’']/g, "'").replace(/\s+/g, ' ');
+  for (const license of OPEN_LICENSES) {
+    expect(recogniseText(SPDX[license.spdxId]!.licenseText, templates)?.spdxId).toBe(license.spdxId);
+    for (const use of USES) expect(flat(SPDX[license.spdxId]!.licenseText)).toContain(flat(license.uses[use].quote));
+  }
+});
+
+test('what is not a known license stays unknown', () => {
+  expect(recogniseText('Free for personal use only. For commercial use buy a license.', templates)).toBeNull();
+  expect(recogniseText('', templates)).toBeNull();
+  // Half of a license is another license.
+  expect(recogniseText(SPDX['OFL-1.1']!.licenseText.slice(0, 2000), templates)).toBeNull();
+});
+
+test('a license named in the font is a mention, which is less than its text', () => {
+  expect(recogniseMention(['This Font Software is licensed under the SIL Open Font License, Version 1.1.', null])).toMatchObject({
+    spdxId: 'OFL-1.1',
+    basis: 'mention',
+  });
+  expect(recogniseMention([null, 'https://www.apache.org/licenses/LICENSE-2.0'])).toMatchObject({ spdxId: 'Apache-2.0' });
+  expect(recogniseMention(['All rights reserved.', null])).toBeNull();
+});
+
+test('reserved names are read from the copyright line', () => {
+  expect(reservedNames(shipped('source-serif/LICENSE.md'))).toEqual(['Source']);
+  expect(reservedNames('Copyright (c) 2010, A (a@b.example), with Reserved Font Names "Alpha" and "Beta Two".')).toEqual([
+    'Alpha',
+    'Beta Two',
+  ]);
+  expect(reservedNames(SPDX['OFL-1.1-no-RFN']!.licenseText)).toEqual([]);
+});
+
+const open = decodeEmbedding(0, 4);
+const license = (changes: Partial<LicenseRecord> = {}): LicenseRecord => ({
+  id: 'l',
+  name: 'Web license',
+  kind: 'bought',
+  spdxId: null,
+  confirmed: true,
+  uses: { website: 'yes', 'printed-goods': 'no' },
+  startsOn: null,
+  endsOn: null,
+  ...changes,
+});
+const answers = (records: LicenseRecord[], embedding = open, day = '2026-06-15'): string =>
+  verdict('website', records, embedding, day).answer;
+
+test('a verdict needs a confirmed record that covers the use on the day', () => {
+  expect(answers([])).toBe('ask');
+  expect(answers([license()])).toBe('yes');
+  expect(answers([license({ confirmed: false })])).toBe('ask');
+  expect(answers([license({ kind: 'unknown' })])).toBe('ask');
+  expect(answers([license({ uses: {} })])).toBe('ask');
+  expect(answers([license({ uses: { website: 'no' } })])).toBe('no');
+  expect(answers([license({ endsOn: '2026-06-14' })])).toBe('no');
+  expect(answers([license({ endsOn: '2026-06-15' })])).toBe('yes');
+  expect(answers([license({ startsOn: '2026-06-16' })])).toBe('no');
+  expect(verdict('printed-goods', [license()], open, '2026-06-15').reasons[0]).toContain('does not allow');
+});
+
+test('the best of several licenses counts, and is named', () => {
+  expect(verdict('website', [license({ id: 'a', endsOn: '2020-01-01' }), license({ id: 'b' })], open, '2026-06-15')).toMatchObject({
+    answer: 'yes',
+    licenseId: 'b',
+  });
+});
+
+test('a file that forbids embedding makes a granted website right a question', () => {
+  const restricted = decodeEmbedding(2, 4);
+  expect(answers([license()], restricted)).toBe('ask');
+  expect(answers([license({ uses: { website: 'no' } })], restricted)).toBe('no');
+  expect(verdict('website', [license()], restricted, '2026-06-15').reasons[0]).toContain('forbids embedding');
+});
