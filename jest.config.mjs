@@ -15,7 +15,12 @@ const base = {
 /** 'unit' needs nothing but the machine's reference programs; 'api' starts a database and the built server. */
 export default {
   projects: [
-    { ...base, displayName: 'unit', testMatch: ['<rootDir>/packages/**/*.test.ts', '<rootDir>/apps/**/*.test.ts'], testPathIgnorePatterns: ['/node_modules/', '/dist/', '/apps/server/test/'] },
+    {
+      ...base,
+      displayName: 'unit',
+      testMatch: ['<rootDir>/packages/**/*.test.ts', '<rootDir>/apps/**/*.test.ts'],
+      testPathIgnorePatterns: ['/node_modules/', '/dist/', '/apps/server/test/'],
+    },
     { ...base, displayName: 'api', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
   ],
   testTimeout: 120_000,

@@ -35,7 +35,22 @@ async function jest(project, env) {
   say(`Jest: ${project}`);
   const out = join(dir, `jest-${project}.json`);
   rmSync(out, { force: true });
-  await runAsync(process.execPath, ['--experimental-vm-modules', '--no-warnings', '--expose-gc', join(ROOT, 'node_modules/jest/bin/jest.js'), '--selectProjects', project, '--maxWorkers', '2', '--json', `--outputFile=${out}`], env);
+  await runAsync(
+    process.execPath,
+    [
+      '--experimental-vm-modules',
+      '--no-warnings',
+      '--expose-gc',
+      join(ROOT, 'node_modules/jest/bin/jest.js'),
+      '--selectProjects',
+      project,
+      '--maxWorkers',
+      '2',
+      '--json',
+      `--outputFile=${out}`,
+    ],
+    env,
+  );
   const result = readJson(out);
   if (!result) counts.failed++;
   else {
@@ -49,7 +64,10 @@ async function playwright(env) {
   say('Playwright');
   const out = join(dir, 'playwright.json');
   rmSync(out, { force: true });
-  await runAsync(process.execPath, [join(ROOT, 'node_modules/@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts'], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: out });
+  await runAsync(process.execPath, [join(ROOT, 'node_modules/@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts'], {
+    ...env,
+    PLAYWRIGHT_JSON_OUTPUT_NAME: out,
+  });
   const stats = readJson(out)?.stats;
   if (!stats) counts.failed++;
   else {
@@ -81,7 +99,11 @@ try {
   if (wanted('api') || wanted('e2e')) {
     const { startDatabase } = await import('./lib/database.mjs');
     database = await startDatabase({ dir, port: await freePort(Number(process.env.TEST_DB_PORT ?? 4399)), forTests: true });
-    const env = { TEST_DB_PORT: database.settings.DB_PORT, TEST_DB_PASSWORD: database.settings.DB_PASSWORD, TEST_PORT_BASE: String(await freePort(Number(process.env.TEST_PORT_BASE ?? 4400))) };
+    const env = {
+      TEST_DB_PORT: database.settings.DB_PORT,
+      TEST_DB_PASSWORD: database.settings.DB_PASSWORD,
+      TEST_PORT_BASE: String(await freePort(Number(process.env.TEST_PORT_BASE ?? 4400))),
+    };
     if (wanted('api')) await jest('api', env);
     if (wanted('e2e')) await playwright(env);
   }

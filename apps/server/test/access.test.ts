@@ -16,7 +16,19 @@ const table = Object.entries(routes) as [keyof typeof routes, AnyContract][];
 /** A well-formed request for a route that names things of the owner's workspace. */
 function request(name: keyof typeof routes, contract: AnyContract): { path: string; body: string | null } {
   const path = contract.path.replace(/:(\w+)/g, (_, p: string) => ids[p] ?? (p === 'format' ? 'woff2' : `no-id-for-${p}`));
-  const license = { name: 'x', kind: 'open', spdxId: null, grantor: '', uses: {}, startsOn: null, endsOn: null, note: '', faceIds: [ids.faceId], companionIds: [], confirmed: true };
+  const license = {
+    name: 'x',
+    kind: 'open',
+    spdxId: null,
+    grantor: '',
+    uses: {},
+    startsOn: null,
+    endsOn: null,
+    note: '',
+    faceIds: [ids.faceId],
+    companionIds: [],
+    confirmed: true,
+  };
   const bodies: Partial<Record<keyof typeof routes, object>> = {
     addMember: { name: 'x', email: `${randomUUID()}@test.example`, password: 'a long password', role: 'viewer' },
     changeMember: { role: 'viewer' },
@@ -29,14 +41,23 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     createDelivery: { placeId: ids.placeId, convertTo: null, headings: false, faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
     switchWorkspace: { workspaceId: ids.workspaceId },
   } as Partial<Record<keyof typeof routes, object>>;
-  const queries: Partial<Record<keyof typeof routes, string>> = { uploadFile: '?name=a.ttf', getFaceLine: '?text=abc', getKit: `?faces=${ids.faceId}` };
+  const queries: Partial<Record<keyof typeof routes, string>> = {
+    uploadFile: '?name=a.ttf',
+    getFaceLine: '?text=abc',
+    getKit: `?faces=${ids.faceId}`,
+  };
   const takesBody = !['GET', 'DELETE'].includes(contract.method);
   return { path: path + (queries[name] ?? ''), body: takesBody ? JSON.stringify(bodies[name] ?? {}) : null };
 }
 
 const send = async (person: Person, name: keyof typeof routes, contract: AnyContract): Promise<Response> => {
   const { path, body } = request(name, contract);
-  return person.raw(contract.method, path, body, body === null ? {} : { 'content-type': contract.carries === 'upload' ? 'application/octet-stream' : 'application/json' });
+  return person.raw(
+    contract.method,
+    path,
+    body,
+    body === null ? {} : { 'content-type': contract.carries === 'upload' ? 'application/octet-stream' : 'application/json' },
+  );
 };
 
 beforeAll(async () => {
@@ -45,19 +66,51 @@ beforeAll(async () => {
   editor = await newMember(owner, 'editor');
   viewer = await newMember(owner, 'viewer');
   stranger = await newOwner(server.address, 'Theirs');
-  const { intake, items } = await owner.bringIn([['a.ttf', readFont('gochiHand')], ['LICENSE.txt', new TextEncoder().encode('The license: ask us.')]]);
+  const { intake, items } = await owner.bringIn([
+    ['a.ttf', readFont('gochiHand')],
+    ['LICENSE.txt', new TextEncoder().encode('The license: ask us.')],
+  ]);
   const { answer: face } = await owner.call(routes.getFace, { params: { faceId: items[0]!.faceId! } });
-  const { answer: license } = await owner.call(routes.createLicense, { body: { name: 'x', kind: 'made-here', spdxId: null, grantor: '', uses: { website: 'yes' }, startsOn: null, endsOn: null, note: '', faceIds: [face.id], companionIds: [], confirmed: true } });
-  const { answer: place } = await owner.call(routes.createPlace, { body: { name: 'Nowhere', profileId: 'website', address: 'http://127.0.0.1:9', key: 'k' } });
-  const { answer: check } = await owner.call(routes.checkForPlace, { params: { placeId: place.id }, body: { faceIds: [face.id], convertTo: 'woff2' } });
-  const { answer: delivery } = await owner.call(routes.createDelivery, { body: { placeId: place.id, convertTo: 'woff2', headings: false, faces: [{ faceId: face.id, statement: check[0]!.statement, note: '' }] } });
+  const { answer: license } = await owner.call(routes.createLicense, {
+    body: {
+      name: 'x',
+      kind: 'made-here',
+      spdxId: null,
+      grantor: '',
+      uses: { website: 'yes' },
+      startsOn: null,
+      endsOn: null,
+      note: '',
+      faceIds: [face.id],
+      companionIds: [],
+      confirmed: true,
+    },
+  });
+  const { answer: place } = await owner.call(routes.createPlace, {
+    body: { name: 'Nowhere', profileId: 'website', address: 'http://127.0.0.1:9', key: 'k' },
+  });
+  const { answer: check } = await owner.call(routes.checkForPlace, {
+    params: { placeId: place.id },
+    body: { faceIds: [face.id], convertTo: 'woff2' },
+  });
+  const { answer: delivery } = await owner.call(routes.createDelivery, {
+    body: {
+      placeId: place.id,
+      convertTo: 'woff2',
+      headings: false,
+      faces: [{ faceId: face.id, statement: check[0]!.statement, note: '' }],
+    },
+  });
   await owner.finished(delivery.jobId);
   const { answer: waiting } = await owner.call(routes.createIntake, { body: { label: 'waiting' } });
   const { answer: members } = await owner.call(routes.listMembers);
   const { answer: session } = await owner.call(routes.getSession);
   // No site answers at the place, so the install is written by hand.
   const installId = randomUUID();
-  await server.sql.query("INSERT INTO install (id, workspace_id, place_id, face_id, delivery_id, sha256, format, bytes, version, remote_name, installed_by, installed_at) VALUES (?, ?, ?, ?, ?, ?, 'woff2', 1, '', 'x', '', NOW())", [installId, session.workspace!.id, place.id, face.id, delivery.id, 'a'.repeat(64)]);
+  await server.sql.query(
+    "INSERT INTO install (id, workspace_id, place_id, face_id, delivery_id, sha256, format, bytes, version, remote_name, installed_by, installed_at) VALUES (?, ?, ?, ?, ?, ?, 'woff2', 1, '', 'x', '', NOW())",
+    [installId, session.workspace!.id, place.id, face.id, delivery.id, 'a'.repeat(64)],
+  );
   ids = {
     workspaceId: session.workspace!.id,
     memberId: members.find((m) => m.role === 'viewer')!.id,
@@ -75,7 +128,8 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 test('every parameter of the route table has an id to try with', () => {
-  for (const [, contract] of table) for (const [, name] of contract.path.matchAll(/:(\w+)/g)) if (name !== 'format') expect(ids[name!]).toMatch(/^[0-9a-f-]{36}$/);
+  for (const [, contract] of table)
+    for (const [, name] of contract.path.matchAll(/:(\w+)/g)) if (name !== 'format') expect(ids[name!]).toMatch(/^[0-9a-f-]{36}$/);
 });
 
 const closed = table.filter(([, c]) => c.access !== 'public');
@@ -93,17 +147,22 @@ test.each(table.filter(([, c]) => c.access === 'owner'))('%s is closed to editor
 });
 
 /** Routes that name something, in the path, the query or the body. */
-const naming = closed.filter(([name, c]) => c.path.includes(':') || ['createLicense', 'createDelivery', 'getKit', 'switchWorkspace'].includes(name));
+const naming = closed.filter(
+  ([name, c]) => c.path.includes(':') || ['createLicense', 'createDelivery', 'getKit', 'switchWorkspace'].includes(name),
+);
 test.each(naming)('%s does not reach into another workspace', async (name, contract) => {
   const response = await send(stranger, name, contract);
   expect(response.status).toBe(404);
   expect(((await response.json()) as { error: { message: string } }).error.message).not.toContain('Gochi');
 });
 
-test.each(closed.filter(([name, c]) => c.method === 'GET' && !c.path.includes(':') && name !== 'getKit'))('%s shows a stranger nothing of ours', async (name, contract) => {
-  const text = await (await send(stranger, name, contract)).text();
-  for (const value of [...Object.values(ids), 'Gochi']) expect(text).not.toContain(value);
-});
+test.each(closed.filter(([name, c]) => c.method === 'GET' && !c.path.includes(':') && name !== 'getKit'))(
+  '%s shows a stranger nothing of ours',
+  async (name, contract) => {
+    const text = await (await send(stranger, name, contract)).text();
+    for (const value of [...Object.values(ids), 'Gochi']) expect(text).not.toContain(value);
+  },
+);
 
 test('what the role allows works', async () => {
   expect((await viewer.call(routes.getFace, { params: { faceId: ids.faceId! } })).status).toBe(200);
@@ -120,7 +179,11 @@ test('the only owner cannot step down', async () => {
 
 test('writes from another site are not carried out', async () => {
   for (const origin of ['https://elsewhere.example', 'null', '']) {
-    const response = await fetch(`${server.address}/api/intakes`, { method: 'POST', headers: { cookie: owner.cookie, 'content-type': 'application/json', ...(origin ? { origin } : {}) }, body: '{"label":"x"}' });
+    const response = await fetch(`${server.address}/api/intakes`, {
+      method: 'POST',
+      headers: { cookie: owner.cookie, 'content-type': 'application/json', ...(origin ? { origin } : {}) },
+      body: '{"label":"x"}',
+    });
     expect(response.status).toBe(403);
   }
 });
@@ -128,11 +191,18 @@ test('writes from another site are not carried out', async () => {
 test('the cookie is HttpOnly and SameSite, and the database keeps only its hash', async () => {
   const person = new Person(server.address);
   const email = `${randomUUID()}@test.example`;
-  const response = await person.raw('POST', '/api/accounts', JSON.stringify({ name: 'A', email, password: 'a long password', workspace: 'W' }), { 'content-type': 'application/json' });
+  const response = await person.raw(
+    'POST',
+    '/api/accounts',
+    JSON.stringify({ name: 'A', email, password: 'a long password', workspace: 'W' }),
+    { 'content-type': 'application/json' },
+  );
   expect(response.headers.get('set-cookie')).toMatch(/HttpOnly; SameSite=Lax/);
   const [rows] = (await server.sql.query('SELECT token_hash FROM session')) as unknown as [{ token_hash: string }[]];
   expect(rows.map((r) => r.token_hash)).not.toContain(person.cookie.split('=')[1]);
-  const [accounts] = (await server.sql.query('SELECT password_hash FROM account WHERE email = ?', [email])) as unknown as [{ password_hash: string }[]];
+  const [accounts] = (await server.sql.query('SELECT password_hash FROM account WHERE email = ?', [email])) as unknown as [
+    { password_hash: string }[],
+  ];
   expect(accounts[0]!.password_hash).toMatch(/^scrypt\$131072\$8\$1\$/);
   await person.call(routes.signOut);
   expect((await person.call(routes.listFamilies)).status).toBe(401);
@@ -143,7 +213,10 @@ test('headers keep uploaded pages and drawings from running', async () => {
   expect(page.headers.get('content-security-policy')).toContain("script-src 'self'");
   expect(page.headers.get('content-security-policy')).not.toContain('unsafe');
   expect(page.headers.get('x-content-type-options')).toBe('nosniff');
-  const { items } = await owner.bringIn([['shop.svg', new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>')], ['page.html', new TextEncoder().encode('<!doctype html><script>alert(1)</script>')]]);
+  const { items } = await owner.bringIn([
+    ['shop.svg', new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>')],
+    ['page.html', new TextEncoder().encode('<!doctype html><script>alert(1)</script>')],
+  ]);
   for (const item of items) {
     const response = await owner.raw('GET', `/api/companions/${item.companionId}/bytes`);
     expect(response.headers.get('content-type')).toBe('application/octet-stream');
@@ -163,7 +236,10 @@ test('malformed requests are answered in words', async () => {
 });
 
 test('the OpenAPI document describes every route of the table', async () => {
-  const document = (await (await owner.raw('GET', '/api/openapi.json')).json()) as { openapi: string; paths: Record<string, Record<string, { operationId: string }>> };
+  const document = (await (await owner.raw('GET', '/api/openapi.json')).json()) as {
+    openapi: string;
+    paths: Record<string, Record<string, { operationId: string }>>;
+  };
   expect(document.openapi).toBe('3.1.0');
   const described = Object.values(document.paths).flatMap((p) => Object.values(p).map((o) => o.operationId));
   expect(described.sort()).toEqual(table.map(([name]) => name as string).sort());
@@ -172,7 +248,8 @@ test('the OpenAPI document describes every route of the table', async () => {
 test('wrong passwords are limited, right ones are not', async () => {
   const guest = new Person(server.address);
   const statuses: number[] = [];
-  for (let i = 0; i < 12; i++) statuses.push((await guest.call(routes.signIn, { body: { email: 'nobody@test.example', password: 'wrong' } })).status);
+  for (let i = 0; i < 12; i++)
+    statuses.push((await guest.call(routes.signIn, { body: { email: 'nobody@test.example', password: 'wrong' } })).status);
   expect(statuses.slice(0, 8)).toEqual(Array(8).fill(401));
   expect(statuses[11]).toBe(429);
 });

@@ -6,7 +6,12 @@ import mysql from 'mysql2/promise';
 
 const ROOT = process.cwd();
 const base = Number(process.env.TEST_PORT_BASE ?? 4400);
-const database = { host: '127.0.0.1', port: Number(process.env.TEST_DB_PORT ?? 4399), user: 'glyph', password: process.env.TEST_DB_PASSWORD ?? '' };
+const database = {
+  host: '127.0.0.1',
+  port: Number(process.env.TEST_DB_PORT ?? 4399),
+  user: 'glyph',
+  password: process.env.TEST_DB_PASSWORD ?? '',
+};
 
 /** A server of its own on a database of its own; the test command has started MariaDB. */
 export interface TestServer {
@@ -32,7 +37,18 @@ export async function startServer(env: Record<string, string> = {}): Promise<Tes
   const boot = (extra: Record<string, string>): Promise<ChildProcess> =>
     new Promise((resolve, reject) => {
       const child = spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
-        env: { PATH: process.env.PATH, PORT: String(port), DB_PORT: String(database.port), DB_NAME: name, DB_USER: database.user, DB_PASSWORD: database.password, DATA_DIR: join(ROOT, '.test', name), JOB_LEASE: '1500', ...env, ...extra },
+        env: {
+          PATH: process.env.PATH,
+          PORT: String(port),
+          DB_PORT: String(database.port),
+          DB_NAME: name,
+          DB_USER: database.user,
+          DB_PASSWORD: database.password,
+          DATA_DIR: join(ROOT, '.test', name),
+          JOB_LEASE: '1500',
+          ...env,
+          ...extra,
+        },
         stdio: ['ignore', 'pipe', 'pipe'],
       });
       let said = '';
@@ -40,7 +56,8 @@ export async function startServer(env: Record<string, string> = {}): Promise<Tes
       child.stderr.on('data', (d) => (said += d));
       child.once('exit', () => reject(new Error(`The server ended: ${said}`)));
     });
-  const gone = (child: ChildProcess): Promise<void> => new Promise((r) => (child.exitCode !== null || child.signalCode !== null ? r() : child.once('exit', () => r())));
+  const gone = (child: ChildProcess): Promise<void> =>
+    new Promise((r) => (child.exitCode !== null || child.signalCode !== null ? r() : child.once('exit', () => r())));
   const server: TestServer = {
     address: `http://127.0.0.1:${port}`,
     sql,
@@ -74,23 +91,40 @@ export class Person {
   constructor(readonly address: string) {}
 
   async raw(method: string, path: string, body?: BodyInit | null, headers: Record<string, string> = {}): Promise<Response> {
-    const response = await fetch(this.address + path, { method, redirect: 'manual', headers: { origin: this.address, ...(this.cookie ? { cookie: this.cookie } : {}), ...headers }, ...(body === undefined ? {} : { body }) });
+    const response = await fetch(this.address + path, {
+      method,
+      redirect: 'manual',
+      headers: { origin: this.address, ...(this.cookie ? { cookie: this.cookie } : {}), ...headers },
+      ...(body === undefined ? {} : { body }),
+    });
     const set = response.headers.get('set-cookie');
     if (set) this.cookie = set.split(';')[0]!;
     return response;
   }
 
-  async call<C extends AnyContract>(contract: C, input: { params?: Params<C>; query?: Query<C>; body?: Body<C> } = {}): Promise<Reply<Answer<C>>> {
-    let path = contract.path.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent((input.params as Record<string, string>)[name] ?? ''));
+  async call<C extends AnyContract>(
+    contract: C,
+    input: { params?: Params<C>; query?: Query<C>; body?: Body<C> } = {},
+  ): Promise<Reply<Answer<C>>> {
+    let path = contract.path.replace(/:(\w+)/g, (_, name: string) =>
+      encodeURIComponent((input.params as Record<string, string>)[name] ?? ''),
+    );
     const query = new URLSearchParams((input.query ?? {}) as Record<string, string>).toString();
     if (query) path += `?${query}`;
     const json = contract.method !== 'GET' && contract.method !== 'DELETE' && contract.carries !== 'upload';
-    const response = await this.raw(contract.method, path, json ? JSON.stringify(input.body ?? {}) : undefined, json ? { 'content-type': 'application/json' } : {});
+    const response = await this.raw(
+      contract.method,
+      path,
+      json ? JSON.stringify(input.body ?? {}) : undefined,
+      json ? { 'content-type': 'application/json' } : {},
+    );
     return { status: response.status, answer: (await response.json()) as Answer<C>, headers: response.headers };
   }
 
   async upload(intakeId: string, name: string, bytes: Uint8Array): Promise<Response> {
-    return this.raw('POST', `/api/intakes/${intakeId}/uploads?name=${encodeURIComponent(name)}`, bytes as BodyInit, { 'content-type': 'application/octet-stream' });
+    return this.raw('POST', `/api/intakes/${intakeId}/uploads?name=${encodeURIComponent(name)}`, bytes as BodyInit, {
+      'content-type': 'application/octet-stream',
+    });
   }
 
   /** Brings files in and waits for the report. */
@@ -113,7 +147,9 @@ export class Person {
 
 export async function newOwner(address: string, workspace = 'Test'): Promise<Person> {
   const person = new Person(address);
-  await person.call(routes.createAccount, { body: { name: 'Test Owner', email: `${randomBytes(6).toString('hex')}@test.example`, password: 'a long password', workspace } });
+  await person.call(routes.createAccount, {
+    body: { name: 'Test Owner', email: `${randomBytes(6).toString('hex')}@test.example`, password: 'a long password', workspace },
+  });
   return person;
 }
 

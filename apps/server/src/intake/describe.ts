@@ -21,7 +21,7 @@ export async function describeIntakes(db: DataSource, workspaceId: string, rows:
     [workspaceId, ids],
   )) as { id: string; intakeId: string; name: string; bytes: number }[];
   const families = (await db.query(
-    'SELECT i.intake_id AS intakeId, COUNT(DISTINCT face.family_id) AS count FROM item i JOIN face ON face.id = i.face_id WHERE i.workspace_id = ? AND i.intake_id IN (?) GROUP BY i.intake_id',
+    'SELECT b.intake_id AS intakeId, COUNT(DISTINCT face.family_id) AS count FROM bundle b JOIN bundle_file bf ON bf.bundle_id = b.id JOIN face_file ff ON ff.file_id = bf.file_id JOIN face ON face.id = ff.face_id WHERE b.workspace_id = ? AND b.intake_id IN (?) GROUP BY b.intake_id',
     [workspaceId, ids],
   )) as { intakeId: string; count: number }[];
   const people = new Map(

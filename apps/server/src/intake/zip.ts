@@ -25,12 +25,24 @@ interface OpenZip {
 type Source = { path: string } | { buffer: Buffer };
 
 function openSource(source: Source): Promise<yauzl.ZipFile> {
-  const options = { lazyEntries: true, autoClose: false, strictFileNames: false, validateEntrySizes: true, decodeStrings: true };
+  const options = { lazyEntries: true, autoClose: false, strictFileNames: false, validateEntrySizes: true, decodeStrings: false };
   return new Promise((resolve, reject) => {
     const done = (error: Error | null, zip?: yauzl.ZipFile): void => (error || !zip ? reject(broken()) : resolve(zip));
     if ('path' in source) yauzl.open(source.path, options, done);
     else yauzl.fromBuffer(source.buffer, options, done);
   });
+}
+
+/**
+ * The name of an entry. Archives made on macOS hold UTF-8 without saying so; bytes that are well-formed UTF-8 are
+ * taken as that, whatever the flag says. Unsafe paths are judged one by one, so that one does not spoil the archive.
+ */
+function nameOf(entry: yauzl.Entry): string {
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(entry.fileNameRaw);
+  } catch {
+    return yauzl.getFileNameLowLevel(entry.generalPurposeBitFlag, entry.fileNameRaw, entry.extraFields, false);
+  }
 }
 
 const broken = (): ZipRefused => new ZipRefused('The archive is broken or was cut short, so it cannot be opened. Download it again.');
@@ -82,16 +94,18 @@ export async function openZip(source: Source): Promise<OpenZip> {
     zip.close();
     throw error;
   }
-  const files = raw.map((entry, index) => ({ entry, index })).filter(({ entry }) => !/[\\/]$/.test(entry.fileName));
-  const entries = files.map(({ entry, index }) => ({
-    index,
-    path: entry.fileName
-      .replace(/\\/g, '/')
-      .replace(/[\p{Cc}]/gu, '')
-      .slice(0, 900),
-    bytes: entry.uncompressedSize,
-    refusal: pathRefusal(entry.fileName) ?? entryRefusal(entry),
-  }));
+  const entries = raw
+    .map((entry, index) => ({ entry, index, name: nameOf(entry) }))
+    .filter(({ name }) => !/[\\/]$/.test(name))
+    .map(({ entry, index, name }) => ({
+      index,
+      path: name
+        .replace(/\\/g, '/')
+        .replace(/[\p{Cc}]/gu, '')
+        .slice(0, 900),
+      bytes: entry.uncompressedSize,
+      refusal: pathRefusal(name) ?? entryRefusal(entry),
+    }));
   if (entries.length > 0 && entries.every((e) => e.refusal?.includes('password'))) {
     zip.close();
     throw new ZipRefused('The archive is locked with a password. Unlock it and bring in the files, or ask the seller for one without.');

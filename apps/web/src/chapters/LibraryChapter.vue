@@ -178,7 +178,6 @@ function onKey(event: KeyboardEvent): void {
               type="button"
               class="grid h-full w-full grid-cols-[minmax(0,1fr)_13rem] items-end gap-4 px-6 pb-3 text-left -outline-offset-2 max-sm:grid-cols-[minmax(0,1fr)_8rem] max-sm:px-4"
               :aria-current="shown[row.index]!.id === openFamily ? 'true' : undefined"
-              :aria-label="`${shown[row.index]!.name}, ${count(shown[row.index]!.faces.length, 'style')}`"
               @click="select(lineFace(shown[row.index]!).id)"
             >
               <span

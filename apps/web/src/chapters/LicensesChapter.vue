@@ -38,12 +38,8 @@ onMounted(load);
             <RouterLink class="link truncate" :to="{ path: '/library', query: { face: f.leadFaceId } }">{{ f.name }}</RouterLink>
             <span class="flex items-center gap-4">
               <span class="note max-sm:hidden">Every use says “Ask first”</span>
-              <RouterLink
-                v-if="session.canEdit"
-                class="press-quiet"
-                :to="{ path: '/licenses/new', query: { family: f.id } }"
-                :aria-label="`Record the license of ${f.name}`"
-                >Record it</RouterLink
+              <RouterLink v-if="session.canEdit" class="press-quiet" :to="{ path: '/licenses/new', query: { family: f.id } }"
+                ><span>Record it</span><span class="sr-only">, the license of {{ f.name }}</span></RouterLink
               >
             </span>
           </li>
@@ -52,7 +48,7 @@ onMounted(load);
       <section class="mt-8" aria-labelledby="kept">
         <h2 id="kept">On record</h2>
         <p v-if="licenses.length === 0" class="mt-2 text-soft">No license is on record yet.</p>
-        <div v-else class="mt-2 overflow-x-auto" tabindex="0" role="region" aria-labelledby="kept">
+        <div v-else class="mt-2 overflow-x-auto" tabindex="0" role="region" aria-label="Licenses by use">
           <table class="w-full border-t border-rule text-left">
             <thead>
               <tr class="note align-bottom">

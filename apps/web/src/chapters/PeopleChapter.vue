@@ -68,14 +68,8 @@ async function remove(memberId: string, name: string): Promise<void> {
             <option v-for="r in ROLES" :key="r.value" :value="r.value">{{ r.value }}</option>
           </select>
           <span v-else>{{ p.role }}</span>
-          <button
-            v-if="session.isOwner && !p.you"
-            type="button"
-            class="link"
-            :aria-label="`Take ${p.name} out`"
-            @click="remove(p.id, p.name)"
-          >
-            Take out
+          <button v-if="session.isOwner && !p.you" type="button" class="link" @click="remove(p.id, p.name)">
+            Take out <span class="sr-only">{{ p.name }}</span>
           </button>
         </div>
       </li>

@@ -109,15 +109,8 @@ async function forget(placeId: string): Promise<void> {
           <p class="note">
             {{ i.face }}<br />{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}<br />{{ i.installedBy }}, {{ when(i.installedAt) }}
           </p>
-          <button
-            v-if="session.canEdit"
-            type="button"
-            class="press-quiet"
-            :disabled="busy === i.id"
-            :aria-label="`Take ${i.face} off ${p.name}`"
-            @click="takeOff(i)"
-          >
-            Take it off
+          <button v-if="session.canEdit" type="button" class="press-quiet" :disabled="busy === i.id" @click="takeOff(i)">
+            <span>Take it off</span><span class="sr-only">, {{ i.face }} from {{ p.name }}</span>
           </button>
         </li>
       </ul>

@@ -22,7 +22,22 @@ const html = (value: string): string => value.replace(/[&<>"']/g, (c) => `&#${c.
 const kib = (bytes: number): string => `${Math.ceil(bytes / 1024)} KiB`;
 
 /** Latin letters that Unicode does not take apart into a letter and a mark. */
-const PLAIN: Readonly<Record<string, string>> = { Ł: 'L', ł: 'l', Ø: 'O', ø: 'o', Đ: 'D', đ: 'd', ß: 'ss', Æ: 'AE', æ: 'ae', Œ: 'OE', œ: 'oe', Þ: 'Th', þ: 'th', ı: 'i' };
+const PLAIN: Readonly<Record<string, string>> = {
+  Ł: 'L',
+  ł: 'l',
+  Ø: 'O',
+  ø: 'o',
+  Đ: 'D',
+  đ: 'd',
+  ß: 'ss',
+  Æ: 'AE',
+  æ: 'ae',
+  Œ: 'OE',
+  œ: 'oe',
+  Þ: 'Th',
+  þ: 'th',
+  ı: 'i',
+};
 
 /** A name that is safe in any file system and URL: letters, figures and hyphens. */
 export function fileBase(family: string, style: string): string {

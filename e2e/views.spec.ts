@@ -1,0 +1,171 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { expect, newWorkspace, openDemo, test } from './stack';
+
+const AXE = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
+
+interface Violation {
+  id: string;
+  nodes: { html: string }[];
+}
+
+/** What axe finds against WCAG 2.1 AA and its own best practices. */
+async function axe(page: Page): Promise<string[]> {
+  await page.evaluate(AXE);
+  const violations = await page.evaluate(() =>
+    (window as unknown as { axe: { run(): Promise<{ violations: Violation[] }> } }).axe.run().then((r) => r.violations),
+  );
+  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`);
+}
+
+async function firstFace(page: Page): Promise<string> {
+  const families = (await (await page.request.get(new URL('/api/families', page.url()).href)).json()) as {
+    name: string;
+    leadFaceId: string;
+    id: string;
+  }[];
+  return families.find((f) => f.name === 'Young Serif')!.leadFaceId;
+}
+
+test('axe finds nothing on any main view, light or dark', async ({ page, stack }) => {
+  await page.goto(stack.address);
+  await expect(page.getByRole('button', { name: 'Open the demo' })).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await openDemo(page, stack);
+  const face = await firstFace(page);
+  const intakes = (await (await page.request.get(`${stack.address}/api/intakes`)).json()) as { id: string; state: string }[];
+  const views = [
+    '/desk',
+    '/intake',
+    `/intake/${intakes.find((i) => i.state === 'done')!.id}`,
+    `/library?face=${face}`,
+    '/licenses',
+    `/licenses/new?faces=${face}`,
+    '/places',
+    `/places/check?faces=${face}`,
+    '/people',
+    '/nowhere',
+  ];
+  const found: unknown[] = [];
+  for (const scheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme: scheme });
+    for (const view of views) {
+      await page.goto(stack.address + view);
+      await page.waitForLoadState('networkidle');
+      for (const violation of await axe(page)) found.push([scheme, view, violation]);
+    }
+  }
+  expect(found).toEqual([]);
+});
+
+test('nothing runs off the side at 1280 or at 390 pixels', async ({ page, stack }) => {
+  await openDemo(page, stack);
+  const face = await firstFace(page);
+  for (const width of [1280, 390]) {
+    await page.setViewportSize({ width, height: 800 });
+    for (const view of [
+      '/desk',
+      '/intake',
+      `/library?face=${face}`,
+      '/licenses',
+      `/licenses/new?faces=${face}`,
+      '/places',
+      `/places/check?faces=${face}`,
+      '/people',
+    ]) {
+      await page.goto(stack.address + view);
+      await page.waitForLoadState('networkidle');
+      expect([width, view, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([width, view, width]);
+    }
+  }
+});
+
+test('the library by keyboard alone, with selection and words in the address', async ({ page, stack }) => {
+  await openDemo(page, stack);
+  await page.getByRole('link', { name: 'Library' }).click();
+  const lines = page.getByRole('list', { name: /famil/ }).getByRole('button');
+  await lines.first().focus();
+  await page.keyboard.press('Enter');
+  await expect(lines.first()).toHaveAttribute('aria-current', 'true');
+  await page.keyboard.press('ArrowDown');
+  await expect(lines.nth(1)).toBeFocused();
+  await expect(lines.nth(1)).toHaveAttribute('aria-current', 'true');
+  await page.keyboard.press('p');
+  await expect(page.getByRole('region', { name: 'Tray' })).toContainText('1 in the tray');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('heading', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('/');
+  await expect(page.getByRole('searchbox')).toBeFocused();
+  await page.keyboard.type('noto');
+  await expect(lines).toHaveCount(3);
+  await page.getByRole('button', { name: 'Polish', exact: true }).click();
+  await expect(page.getByLabel('Proof line')).toHaveValue(/Łubin/);
+  await page.waitForURL(/text=/);
+  await page.reload();
+  await expect(page.getByLabel('Proof line')).toHaveValue(/Łubin/);
+  await expect(lines).toHaveCount(3);
+  await expect(page.getByRole('region', { name: 'Tray' })).toBeVisible();
+});
+
+test('a character that a face lacks is marked, not set in another face', async ({ page, stack }) => {
+  await openDemo(page, stack);
+  await page.goto(`${stack.address}/library?q=gochi`);
+  await page.getByLabel('Proof line').fill('Łubin ж');
+  await expect(page.getByTitle('ж (U+0436) is not in this face')).toBeVisible();
+});
+
+test('a changed phrase reaches every visible line', async ({ page, stack }) => {
+  await openDemo(page, stack);
+  await page.goto(`${stack.address}/library`);
+  await expect(page.locator('[data-live=ready]').first()).toBeVisible();
+  await page.getByLabel('Proof line').fill('Łubin żółty');
+  await expect(page.locator('[data-live=loading]')).toHaveCount(0);
+  expect(await page.locator('[data-live=ready]', { hasText: 'ubin' }).count()).toBeGreaterThan(5);
+});
+
+test('an empty workspace says what to do, and wrong files are told apart', async ({ page, stack }) => {
+  await newWorkspace(page, stack, 'Empty Shop');
+  await expect(page.getByText('There is no typeface here yet')).toBeVisible();
+  await page.getByRole('link', { name: 'Library' }).click();
+  await expect(page.getByText('The shelf is empty')).toBeVisible();
+  await page.getByRole('link', { name: 'Places' }).click();
+  await expect(page.getByText('There is no place yet')).toBeVisible();
+  await page.getByRole('link', { name: 'Licenses' }).click();
+  await expect(page.getByText('No license is on record yet.')).toBeVisible();
+  await page.getByRole('link', { name: 'Intake' }).click();
+  await page.getByLabel('Choose files').setInputFiles([
+    { name: 'page.ttf', mimeType: 'font/ttf', buffer: Buffer.from('<!doctype html>') },
+    { name: 'nothing.otf', mimeType: 'font/otf', buffer: Buffer.alloc(0) },
+    { name: 'broken.zip', mimeType: 'application/zip', buffer: Buffer.from('PK\x03\x04 and no more') },
+  ]);
+  await expect(page.getByText('No face came of this.')).toBeVisible();
+  await expect(page.getByText('Refused', { exact: true })).toHaveCount(3);
+});
+
+test('a wrong address, a foreign id and a signed-out reload are answered', async ({ page, stack }) => {
+  await openDemo(page, stack);
+  await page.goto(`${stack.address}/intake/00000000-0000-4000-8000-000000000000`);
+  await expect(page.getByText('not here any more')).toBeVisible();
+  await page.context().clearCookies();
+  await page.goto(`${stack.address}/licenses`);
+  await expect(page).toHaveURL(/sign-in\?to=/);
+  await page.getByRole('button', { name: 'Open the demo' }).click();
+  await page.waitForURL('**/licenses');
+});
+
+test('a server that goes away is told, and work goes on when it is back', async ({ page, stack }) => {
+  await openDemo(page, stack);
+  await page.goto(`${stack.address}/people`);
+  await expect(page.getByText('that is you')).toBeVisible();
+  await stack.kill();
+  await page.getByLabel('Name').fill('Kept');
+  await page.getByLabel('E-mail address').fill('kept@test.example');
+  await page.getByLabel(/First password/).fill('a long password');
+  await page.getByRole('button', { name: 'Add them' }).click();
+  await expect(page.getByText('The server does not answer')).toBeVisible();
+  await expect(page.getByLabel('Name')).toHaveValue('Kept');
+  await stack.restart();
+  await page.getByRole('button', { name: 'Add them' }).click();
+  await expect(page.getByText('kept@test.example')).toBeVisible();
+});
