@@ -99,6 +99,7 @@ export class JobRunner {
   }
 
   private async run(row: JobRow): Promise<void> {
+    let written = 0;
     let latest = { done: row.done, total: row.total, message: row.message };
     const beat = async (): Promise<void> => {
       const { affectedRows } = (await this.db.query(
@@ -121,6 +122,9 @@ export class JobRunner {
       checkpoint,
       progress: async (done, total, message) => {
         latest = { done, total, message };
+        // A row written for every small step would cost more than the steps themselves.
+        if (Date.now() - written < 200 && done < total) return;
+        written = Date.now();
         await beat();
         await checkpoint();
       },

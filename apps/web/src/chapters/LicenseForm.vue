@@ -135,7 +135,7 @@ watch(
 watch(() => props.licenseId, load);
 
 /** Texts are often broken at 70 letters; joined again they fill the column. Short lines are meant to stand alone. */
-const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/([^\n]{48,})\n(?=[^\n\s\-*=#\d(])/g, '$1 ');
+const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/([^\n]{47,}[^\n=_*-])\n(?=[^\n\s\-*=#\d(])/g, '$1 ');
 
 async function read(c: Companion): Promise<void> {
   try {
@@ -213,7 +213,10 @@ async function remove(): Promise<void> {
             <div>
               <Listbox v-model="form.kind" as="div" class="relative">
                 <span id="kind-label">Kind</span>
-                <ListboxButton class="field flex items-center justify-between text-left" aria-labelledby="kind-label"
+                <ListboxButton
+                  class="field flex items-center justify-between text-left"
+                  id="kind-value"
+                  aria-labelledby="kind-label kind-value"
                   >{{ KIND_WORDS[form.kind] }}<ChevronDown :size="16" aria-hidden="true"
                 /></ListboxButton>
                 <ListboxOptions class="absolute z-20 w-full border border-rule-strong bg-sheet py-1">

@@ -1,0 +1,111 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { collection, FONTS, readFont } from '../../../packages/core/test/fonts.js';
+
+const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
+afterAll(() => rmSync(dir, { recursive: true, force: true }));
+const glyph = (...args: string[]) =>
+  spawnSync(process.execPath, ['apps/cli/dist/glyph.js', ...args], { encoding: 'utf8', maxBuffer: 1 << 26 });
+const file = (name: string, bytes: Uint8Array | string): string => {
+  const path = join(dir, name);
+  writeFileSync(path, bytes);
+  return path;
+};
+
+test('inspect prints one JSON document, and exits 1 when a file was refused', () => {
+  const text = file('text.ttf', 'not a font');
+  const run = glyph('inspect', FONTS.serifVariable, text, join(dir, 'missing.ttf'), '--json');
+  expect(run.status).toBe(1);
+  const { files } = JSON.parse(run.stdout) as {
+    files: {
+      path: string;
+      sha256: string;
+      bytes: number;
+      format: string;
+      faces: Record<string, unknown>[];
+      refused: { code: string } | null;
+    }[];
+  };
+  expect(files.map((f) => f.refused?.code ?? null)).toEqual([null, 'text-not-font', 'unreadable']);
+  expect(files[0]).toMatchObject({
+    path: FONTS.serifVariable,
+    format: 'ttf',
+    sha256: createHash('sha256').update(readFont('serifVariable')).digest('hex'),
+  });
+  expect(Object.keys(files[0]!.faces[0]!)).toEqual(
+    expect.arrayContaining([
+      'index',
+      'family',
+      'subfamily',
+      'typographicFamily',
+      'typographicSubfamily',
+      'fullName',
+      'postScriptName',
+      'version',
+      'weightClass',
+      'widthClass',
+      'italic',
+      'monospaced',
+      'outlines',
+      'glyphCount',
+      'unitsPerEm',
+      'ascender',
+      'descender',
+      'lineGap',
+      'xHeight',
+      'capHeight',
+      'codePoints',
+      'ranges',
+      'embedding',
+      'color',
+      'axes',
+      'features',
+      'layoutScripts',
+    ]),
+  );
+  expect((files[0]!.faces[0]!.axes as { tag: string }[]).map((a) => a.tag)).toEqual(['opsz', 'wght']);
+});
+
+test('inspect exits 0 when all were read', () => {
+  expect(glyph('inspect', FONTS.gochiHand).status).toBe(0);
+});
+
+test('wrong use exits 2 and says how', () => {
+  for (const args of [
+    [],
+    ['inspect'],
+    ['shout'],
+    ['convert', FONTS.gochiHand],
+    ['convert', FONTS.gochiHand, '--to', 'eot', '-o', 'x'],
+    ['inspect', '--nonsense', 'x'],
+  ]) {
+    const run = glyph(...args);
+    expect([args, run.status]).toEqual([args, 2]);
+    expect(run.stderr).toContain('glyph convert IN --to');
+  }
+});
+
+test('convert writes the whole file or nothing', () => {
+  const out = join(dir, 'out/x.woff2');
+  expect(glyph('convert', FONTS.gochiHand, '--to', 'woff2', '-o', out).status).toBe(1);
+  const good = join(dir, 'x.woff2');
+  expect(glyph('convert', FONTS.gochiHand, '--to', 'woff2', '-o', good).status).toBe(0);
+  expect(spawnSync('ots-sanitize', [good]).status).toBe(0);
+  const kept = readFileSync(good);
+  const refused = glyph('convert', FONTS.gochiHand, '--to', 'otf', '-o', good);
+  expect(refused.status).toBe(1);
+  expect(refused.stderr).toContain('not possible yet');
+  expect(readFileSync(good).equals(kept)).toBe(true);
+  expect(readdirSync(dir).filter((f) => f.endsWith('.part'))).toEqual([]);
+});
+
+test('a face of a collection is taken out by its number', () => {
+  const ttc = file('two.ttc', collection([readFont('gochiHand'), readFont('notoMono')]));
+  const out = join(dir, 'second.ttf');
+  expect(glyph('convert', ttc, '--to', 'ttf', '--face', '1', '-o', out).status).toBe(0);
+  expect(glyph('inspect', out).stdout).toContain('Noto Sans Mono');
+  expect(glyph('convert', ttc, '--to', 'ttf', '--face', '7', '-o', out).status).toBe(1);
+});

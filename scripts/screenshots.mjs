@@ -1,0 +1,94 @@
+// Takes the pictures of docs/screenshots anew: the demo, from the waiting bundle to the website.
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import { loadDemo } from '../demo/load.mjs';
+import { startDatabase } from './lib/database.mjs';
+import { ensureBuild, ROOT, startNode, stopProcess } from './lib/system.mjs';
+
+ensureBuild();
+const out = join(ROOT, 'docs/screenshots');
+const dir = mkdtempSync(join(tmpdir(), 'shots-'));
+const port = 4710;
+const address = `http://127.0.0.1:${port}`;
+const website = `http://127.0.0.1:${port + 10}`;
+const database = await startDatabase({ dir, port: port + 1 });
+const site = await startNode(join(ROOT, 'apps/practice/dist/main.js'), {
+  PRACTICE_WEBSITE_PORT: String(port + 10),
+  PRACTICE_DATA_DIR: join(dir, 'practice'),
+  PRACTICE_WEBSITE_KEY: database.secrets.site,
+});
+const server = await startNode(join(ROOT, 'apps/server/dist/main.js'), {
+  ...database.settings,
+  PORT: String(port),
+  DATA_DIR: dir,
+  WEB_DIR: join(ROOT, 'apps/web/dist'),
+});
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--disable-quic',
+    '--no-first-run',
+  ],
+});
+try {
+  await loadDemo({ address, website, websiteKey: database.secrets.site, db: database.settings, dataDir: dir });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const shot = async (name, of = page) => {
+    await of.waitForLoadState('networkidle');
+    await of.waitForFunction(() => document.querySelectorAll('[data-live=loading]').length === 0);
+    await of.waitForTimeout(300);
+    await of.screenshot({ path: join(out, `${name}.png`) });
+  };
+  await page.goto(address);
+  await shot('sign-in');
+  await page.getByRole('button', { name: 'Open the demo' }).click();
+  await page.waitForURL('**/desk');
+  await shot('desk');
+  await page.goto(`${address}/intake`);
+  await shot('intake');
+  await page.getByRole('button', { name: 'Sort it' }).click();
+  await page.getByText('Their terms were recognized').waitFor();
+  await shot('intake-report');
+  await page.getByRole('link', { name: 'Look and confirm' }).click();
+  await page.getByRole('button', { name: 'Keep this license' }).waitFor();
+  await page.getByText('SIL OPEN FONT LICENSE').first().waitFor();
+  await shot('license');
+  await page.getByRole('button', { name: 'Keep this license' }).click();
+  await page.waitForURL('**/library?face=*');
+  await page.getByRole('link', { name: 'Check it for a place' }).waitFor();
+  await shot('face');
+  await page.getByRole('link', { name: 'Check it for a place' }).click();
+  await page.getByRole('button', { name: 'Convert to WOFF2' }).waitFor();
+  await shot('preflight');
+  await page.getByRole('button', { name: 'Convert to WOFF2' }).click();
+  await page.getByRole('button', { name: /State this/ }).waitFor();
+  await page.getByRole('button', { name: /State this/ }).click();
+  await page.getByRole('link', { name: 'Look at the website' }).waitFor();
+  await shot('delivered');
+  await page.goto(website);
+  await shot('website-after');
+  await page.keyboard.down('b');
+  await shot('website-before');
+  await page.keyboard.up('b');
+  await page.goto(`${address}/library?text=${encodeURIComponent('Łubin żółty i groszek')}`);
+  await page.getByRole('list', { name: /famil/ }).waitFor();
+  await shot('library');
+  await page.goto(`${address}/licenses`);
+  await page.getByRole('heading', { name: 'On record', exact: true }).waitFor();
+  await shot('licenses');
+  await page.goto(`${address}/places`);
+  await page.getByText('Take it off').first().waitFor();
+  await shot('places');
+} finally {
+  await browser.close();
+  await stopProcess(server);
+  await stopProcess(site);
+  await database.stop();
+  rmSync(dir, { recursive: true, force: true });
+}
