@@ -214,8 +214,8 @@ async function remove(): Promise<void> {
               <Listbox v-model="form.kind" as="div" class="relative">
                 <span id="kind-label">Kind</span>
                 <ListboxButton
-                  class="field flex items-center justify-between text-left"
                   id="kind-value"
+                  class="field flex items-center justify-between text-left"
                   aria-labelledby="kind-label kind-value"
                   >{{ KIND_WORDS[form.kind] }}<ChevronDown :size="16" aria-hidden="true"
                 /></ListboxButton>

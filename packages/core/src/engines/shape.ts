@@ -70,3 +70,32 @@ export function shapingRefusal(sfnt: Uint8Array, faceIndex: number): string | nu
   if (face.collectUnicodes().length === 0) return 'HarfBuzz, which sets text in browsers and design programs, finds no character in it.';
   return null;
 }
+
+/** A face opened once to shape many short texts. */
+export interface OpenFace {
+  /** Glyphs with their advances in font units; script and direction are guessed from the text. */
+  shape(text: string): { glyph: number; xAdvance: number }[];
+  /** Left and right edge of a glyph's ink in font units, or null when it has none. */
+  inkOf(glyph: number): { left: number; right: number } | null;
+}
+
+/** @param sfnt a whole TTF, OTF or TTC file (not WOFF) */
+export function openFace(sfnt: Uint8Array, faceIndex: number): OpenFace {
+  const font = new hb.Font(new hb.Face(new hb.Blob(sfnt), faceIndex));
+  const buffer = new hb.Buffer();
+  return {
+    shape(text) {
+      buffer.reset();
+      buffer.addText(text);
+      buffer.guessSegmentProperties();
+      hb.shape(font, buffer);
+      const positions = buffer.getGlyphPositions();
+      return buffer.getGlyphInfos().map((info, i) => ({ glyph: info.codepoint, xAdvance: positions[i]!.xAdvance }));
+    },
+    inkOf(glyph) {
+      const box = font.glyphExtents(glyph);
+      if (!box || box.width === 0) return null;
+      return { left: Math.min(box.xBearing, box.xBearing + box.width), right: Math.max(box.xBearing, box.xBearing + box.width) };
+    },
+  };
+}

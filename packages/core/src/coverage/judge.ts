@@ -1,0 +1,214 @@
+import type { OpenFace } from '../engines/index.js';
+import type { MarkAnchors } from '../sfnt/index.js';
+import { JOINING_SCRIPTS, MELTING, RARE } from './data/behaviour.js';
+import { joinsOnBothSides, languages, scripts, type Language } from './languages.js';
+
+/** What the judgement needs to know of a face. */
+export interface JudgedFace {
+  /** Covered code points, ascending. */
+  codePoints: Uint32Array;
+  /** Glyph of a code point, 0 when it has none. */
+  glyphOf(codePoint: number): number;
+  shaper: OpenFace;
+  anchors: MarkAnchors | null;
+  hasGsub: boolean;
+}
+
+export interface LanguageVerdict {
+  tag: string;
+  level: 'full' | 'near';
+  /** Letters that are missing, at most six; sequences as their characters. */
+  missing: string[];
+  /** Figures and punctuation are a mark of their own and never cost a language its level. */
+  missingNumbers: string[];
+  missingPunctuation: string[];
+  missingRare: string[];
+  missingCurrency: string[];
+}
+
+export interface ScriptVerdict {
+  script: string;
+  level: 'full' | 'partial';
+}
+
+export interface Coverage {
+  languages: LanguageVerdict[];
+  scripts: ScriptVerdict[];
+  /** Scripts whose letters are there and whose shaping does not work, with what failed. */
+  broken: { script: string; sample: string }[];
+}
+
+const MOST_MISSING = 6;
+const MOST_MISSING_SHARE = 0.1;
+const SCRIPT_SHARE = 0.8;
+const PARTIAL_SHARE = 0.2;
+
+const IGNORABLE = /^\p{Default_Ignorable_Code_Point}$/u;
+const isMark = (glyphs: readonly { xAdvance: number }[], i: number): boolean => i > 0 && glyphs[i]!.xAdvance === 0;
+
+interface Universe {
+  /** Ascending. */
+  codePoints: Uint32Array;
+  rows: { language: Language; letters: Uint32Array }[];
+}
+
+let universe: Universe | null = null;
+
+/** All letters of all languages, each once, and each language as indices into them: what makes the check quick. */
+function letterUniverse(): Universe {
+  if (universe) return universe;
+  const codePoints = Uint32Array.from(new Set(languages().flatMap((l) => [...l.letters]))).sort();
+  const index = new Map<number, number>();
+  codePoints.forEach((c, i) => index.set(c, i));
+  const rows = languages().map((language) => ({ language, letters: Uint32Array.from(language.letters, (c) => index.get(c)!) }));
+  universe = { codePoints, rows };
+  return universe;
+}
+
+/**
+ * Judges a face for every language and script by its character map, its anchors and real shaping.
+ * A letter counts as present when it has a glyph, or when its decomposed form shapes with each mark anchored (or drawn
+ * in place). A language whose script's shaping does not work is not supported.
+ */
+export function judgeCoverage(face: JudgedFace): Coverage {
+  const { codePoints, rows } = letterUniverse();
+  const present = new Uint8Array(codePoints.length);
+  // Both lists ascend, so one walk along them finds what they share.
+  for (let i = 0, j = 0; i < codePoints.length && j < face.codePoints.length; ) {
+    const difference = codePoints[i]! - face.codePoints[j]!;
+    if (difference === 0) present[i] = 1;
+    if (difference <= 0) i++;
+    if (difference >= 0) j++;
+  }
+  const composed = new Map<string, boolean>();
+  const composes = (text: string): boolean => {
+    let known = composed.get(text);
+    if (known === undefined) composed.set(text, (known = decomposedWorks(face, text)));
+    return known;
+  };
+  const behaviour = new Map<string, string | null>();
+  const fails = (script: string): string | null => {
+    let known = behaviour.get(script);
+    if (known === undefined) behaviour.set(script, (known = shapingFailure(face, script)));
+    return known;
+  };
+
+  const found: LanguageVerdict[] = [];
+  const broken = new Map<string, string>();
+  const scriptLevels = new Map<string, 'full' | 'partial'>();
+  for (const { language, letters } of rows) {
+    const total = letters.length + language.clusters.length;
+    const limit = Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
+    let absent = 0;
+    // A first count without shaping rules most languages out; marks can mend at most what has a decomposition.
+    for (let i = 0; i < letters.length; i++) if (present[letters[i]!] === 0) absent++;
+    if (absent > letters.length * 0.6 + limit) continue;
+    const missing: string[] = [];
+    for (let i = 0; i < letters.length && missing.length <= limit; i++) {
+      if (present[letters[i]!] === 1) continue;
+      const letter = String.fromCodePoint(codePoints[letters[i]!]!);
+      if (!composes(letter)) missing.push(letter);
+    }
+    for (const cluster of language.clusters) if (missing.length <= limit && !composes(cluster)) missing.push(cluster);
+    if (missing.length > limit) continue;
+    const failure = fails(language.script) ?? joiningFailure(face, language);
+    if (failure !== null) {
+      broken.set(language.script, failure);
+      continue;
+    }
+    const level = missing.length === 0 ? 'full' : 'near';
+    if (level === 'full') scriptLevels.set(language.script, 'full');
+    else if (!scriptLevels.has(language.script)) scriptLevels.set(language.script, 'partial');
+    found.push({ tag: language.tag, level, missing, ...marksOf(face, language) });
+  }
+  return { languages: found, scripts: judgeScripts(face, scriptLevels, fails), broken: [...broken].map(([script, sample]) => ({ script, sample })) };
+}
+
+/** Figures, punctuation and currency signs. Hyphens count as one, spaces as a space, bidi controls not at all. */
+function marksOf(face: JudgedFace, language: Language): Omit<LanguageVerdict, 'tag' | 'level' | 'missing'> {
+  const lacks = (points: Iterable<number>): string[] => {
+    const out: string[] = [];
+    for (const c of points) {
+      const text = String.fromCodePoint(c);
+      if (IGNORABLE.test(text) || /^[\p{Zs}\p{Cf}]$/u.test(text)) continue;
+      const alternatives = c === 0x2010 || c === 0x2011 ? [c, 0x2010, 0x2d] : [c];
+      if (alternatives.every((a) => face.glyphOf(a) === 0)) out.push(text);
+    }
+    return out;
+  };
+  const punctuation = lacks(language.punctuation);
+  const numbers = lacks(language.numbers);
+  const rare = (c: string): boolean => RARE.includes(c);
+  return {
+    missingNumbers: numbers.filter((c) => !rare(c)),
+    missingPunctuation: punctuation.filter((c) => !rare(c)),
+    missingRare: [...new Set([...numbers, ...punctuation])].filter(rare),
+    missingCurrency: language.currencySigns.filter((s) => face.glyphOf(s.codePointAt(0)!) === 0),
+  };
+}
+
+/** Whether a letter comes out of its parts: one glyph by substitution, or every mark anchored or drawn in place. */
+function decomposedWorks(face: JudgedFace, text: string): boolean {
+  const parts = [...text.normalize('NFD')];
+  if (parts.length < 2 || parts.some((c) => face.glyphOf(c.codePointAt(0)!) === 0)) return false;
+  const glyphs = face.shaper.shape(text.normalize('NFD'));
+  if (glyphs.some((g) => g.glyph === 0)) return false;
+  for (let i = 1; i < glyphs.length; i++) {
+    const mark = glyphs[i]!.glyph;
+    let attached = false;
+    for (let b = i - 1; b >= 0 && !attached; b--) {
+      attached = face.anchors?.attaches(glyphs[b]!.glyph, mark) ?? false;
+      if (!isMark(glyphs, b)) break;
+    }
+    if (attached) continue;
+    // A mark drawn to the left of its origin sits over the letter before it without any anchor.
+    const ink = face.shaper.inkOf(mark);
+    if (!isMark(glyphs, i) || ink === null || ink.right > 0) return false;
+  }
+  return true;
+}
+
+/** Whether shaping gives other glyphs than the character map alone; order does not count, the shaper does that itself. */
+function melts(face: JudgedFace, text: string): boolean {
+  const plain = [...text].filter((c) => !IGNORABLE.test(c)).map((c) => face.glyphOf(c.codePointAt(0)!));
+  if (plain.includes(0)) return false;
+  const circle = face.glyphOf(0x25cc);
+  const space = face.glyphOf(0x20);
+  const shaped = face.shaper.shape(text).filter((g) => !(g.glyph === space && g.xAdvance === 0)).map((g) => g.glyph);
+  if (shaped.includes(0) || (circle !== 0 && shaped.includes(circle))) return false;
+  return shaped.sort((a, b) => a - b).join() !== plain.sort((a, b) => a - b).join();
+}
+
+/** The first sample of a script that does not come out as it must, or null when all do. */
+function shapingFailure(face: JudgedFace, script: string): string | null {
+  const samples = MELTING[script];
+  if (samples) return face.hasGsub ? (samples.find((s) => !melts(face, s)) ?? null) : samples[0]!;
+  return null;
+}
+
+/** The first letter of a language that does not join with its like, or null. */
+function joiningFailure(face: JudgedFace, language: Language): string | null {
+  if (!JOINING_SCRIPTS.includes(language.script)) return null;
+  for (const c of language.letters) {
+    if (!joinsOnBothSides(c) || face.glyphOf(c) === 0) continue;
+    const letter = String.fromCodePoint(c);
+    if (!face.hasGsub || !melts(face, letter.repeat(3))) return letter;
+  }
+  return null;
+}
+
+function judgeScripts(face: JudgedFace, byLanguage: ReadonlyMap<string, 'full' | 'partial'>, fails: (script: string) => string | null): ScriptVerdict[] {
+  const withLanguage = new Set(languages().map((l) => l.script));
+  // Locales of CLDR name the Han script by its two ways of writing, and Japanese and Korean by their mixtures.
+  const out = new Map<string, 'full' | 'partial'>(byLanguage);
+  const has = new Set(face.codePoints);
+  for (const script of scripts()) {
+    if (out.has(script.code)) continue;
+    let have = 0;
+    for (const c of script.letters) if (has.has(c)) have++;
+    const share = have / script.letters.length;
+    if (!withLanguage.has(script.code) && share >= SCRIPT_SHARE && fails(script.code) === null) out.set(script.code, 'full');
+    else if (share >= PARTIAL_SHARE) out.set(script.code, 'partial');
+  }
+  return [...out].map(([script, level]) => ({ script, level })).sort((a, b) => (a.script < b.script ? -1 : 1));
+}

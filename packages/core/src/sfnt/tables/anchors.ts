@@ -1,0 +1,95 @@
+import { FontError } from '../errors.js';
+import { Reader } from '../reader.js';
+
+const MARK_TO_BASE = 4;
+const MARK_TO_MARK = 6;
+const EXTENSION = 9;
+
+interface AttachmentSubtable {
+  at: number;
+  type: number;
+}
+
+/**
+ * Says which marks attach to which bases and marks, read from the anchors themselves.
+ * Source: OpenType specification, GPOS, lookup types 4, 6 and 9, and chapter 2, Coverage tables.
+ */
+export class MarkAnchors {
+  private readonly r: Reader;
+  private readonly subtables: AttachmentSubtable[] = [];
+
+  /** A damaged table attaches nothing. */
+  constructor(gpos: Uint8Array) {
+    this.r = new Reader(gpos, 'GPOS');
+    try {
+      this.collect();
+    } catch (error) {
+      if (!(error instanceof FontError)) throw error;
+    }
+  }
+
+  private collect(): void {
+    const { r } = this;
+    const list = r.u16(8);
+    for (let i = 0; i < r.u16(list); i++) {
+      const lookup = list + r.u16(list + 2 + 2 * i);
+      const type = r.u16(lookup);
+      for (let s = 0; s < r.u16(lookup + 4); s++) {
+        let at = lookup + r.u16(lookup + 6 + 2 * s);
+        let kind = type;
+        if (type === EXTENSION) {
+          kind = r.u16(at + 2);
+          at += r.u32(at + 4);
+        }
+        if (kind === MARK_TO_BASE || kind === MARK_TO_MARK) this.subtables.push({ at, type: kind });
+      }
+    }
+  }
+
+  /** Whether `mark` is anchored to `base`, which may itself be a mark. */
+  attaches(base: number, mark: number): boolean {
+    try {
+      return this.subtables.some((s) => this.attachesIn(s.at, base, mark));
+    } catch (error) {
+      if (!(error instanceof FontError)) throw error;
+      return false;
+    }
+  }
+
+  private attachesIn(at: number, base: number, mark: number): boolean {
+    const { r } = this;
+    const markIndex = this.covered(at + r.u16(at + 2), mark);
+    if (markIndex < 0) return false;
+    const baseIndex = this.covered(at + r.u16(at + 4), base);
+    if (baseIndex < 0) return false;
+    const classes = r.u16(at + 6);
+    const marks = at + r.u16(at + 8);
+    const bases = at + r.u16(at + 10);
+    const markClass = r.u16(marks + 2 + 4 * markIndex);
+    return markClass < classes && r.u16(bases + 2 + 2 * (baseIndex * classes + markClass)) !== 0;
+  }
+
+  /** Coverage index of a glyph, or -1. */
+  private covered(at: number, glyph: number): number {
+    const { r } = this;
+    const format = r.u16(at);
+    const count = r.u16(at + 2);
+    let low = 0;
+    let high = count - 1;
+    while (low <= high) {
+      const middle = (low + high) >> 1;
+      if (format === 1) {
+        const value = r.u16(at + 4 + 2 * middle);
+        if (value === glyph) return middle;
+        if (value < glyph) low = middle + 1;
+        else high = middle - 1;
+      } else {
+        const record = at + 4 + 6 * middle;
+        if (glyph < r.u16(record)) high = middle - 1;
+        else if (glyph > r.u16(record + 2)) low = middle + 1;
+        else return r.u16(record + 4) + glyph - r.u16(record);
+      }
+    }
+    return -1;
+  }
+}
