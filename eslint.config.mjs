@@ -3,7 +3,16 @@ import globals from 'globals';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['packages/core/src/coverage/data/languages.ts', '**/dist/**', '**/node_modules/**', '.data/**', '.test/**', 'test-results/**'] },
+  {
+    ignores: [
+      'packages/core/src/coverage/data/languages.ts',
+      '**/dist/**',
+      '**/node_modules/**',
+      '.data/**',
+      '.test/**',
+      'test-results/**',
+    ],
+  },
   ...tseslint.configs.recommended,
   ...eslintVue.configs['flat/recommended'],
   {

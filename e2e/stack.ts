@@ -41,7 +41,6 @@ const gone = (child: ChildProcess): Promise<void> =>
 
 export const test = base.extend<object, { stack: Stack }>({
   stack: [
-     
     async ({}, use, info) => {
       const name = `glyph_test_e2e_${info.workerIndex}`;
       const [port, sitePort] = [first + 2 * info.workerIndex, first + 2 * info.workerIndex + 1];

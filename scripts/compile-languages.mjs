@@ -13,7 +13,19 @@ const { territoryInfo } = require('cldr-core/supplemental/territoryInfo.json').s
 const version = require('cldr-misc-full/package.json').version;
 
 /** Scripts younger than this Node's own Unicode data. Source: Unicode 16 and 17, PropertyValueAliases. */
-const YOUNG_SCRIPTS = { Garay: 'Gara', Gurung_Khema: 'Gukh', Kirat_Rai: 'Krai', Ol_Onal: 'Onao', Sunuwar: 'Sunu', Todhri: 'Todr', Tulu_Tigalari: 'Tutg', Sidetic: 'Sidt', Tolong_Siki: 'Tols', Beria_Erfe: 'Berf', Tai_Yo: 'Tayo' };
+const YOUNG_SCRIPTS = {
+  Garay: 'Gara',
+  Gurung_Khema: 'Gukh',
+  Kirat_Rai: 'Krai',
+  Ol_Onal: 'Onao',
+  Sunuwar: 'Sunu',
+  Todhri: 'Todr',
+  Tulu_Tigalari: 'Tutg',
+  Sidetic: 'Sidt',
+  Tolong_Siki: 'Tols',
+  Beria_Erfe: 'Berf',
+  Tai_Yo: 'Tayo',
+};
 
 const INVERTED_YOUNG = Object.fromEntries(Object.values(YOUNG_SCRIPTS).map((c) => [c, true]));
 
@@ -74,13 +86,16 @@ function lettersOf(item, script) {
 /** Single characters of a set; sequences count through their letters. */
 function charactersOf(set, script = 'Zyyy') {
   const out = new Set();
-  for (const item of set) for (const c of lettersOf(item, script)) if ([...c].length === 1 && !ignorable.test(c) && !/^\s$/u.test(c)) out.add(c);
+  for (const item of set)
+    for (const c of lettersOf(item, script)) if ([...c].length === 1 && !ignorable.test(c) && !/^\s$/u.test(c)) out.add(c);
   return out;
 }
 
 /** Letters with marks that Unicode has no single character for, such as a letter with two accents. */
 function clustersOf(set, script) {
-  return set.flatMap((item) => lettersOf(item, script)).filter((c) => [...c].length > 1 && [...c].slice(1).every((x) => isMark.test(x)) && !isMark.test([...c][0]));
+  return set
+    .flatMap((item) => lettersOf(item, script))
+    .filter((c) => [...c].length > 1 && [...c].slice(1).every((x) => isMark.test(x)) && !isMark.test([...c][0]));
 }
 
 function withUpperCase(set, tag, script) {
@@ -95,7 +110,7 @@ function encode(characters) {
   const points = [...new Set([...characters].map((c) => c.codePointAt(0)))].sort((a, b) => a - b);
   const parts = [];
   let end = 0;
-  for (let i = 0; i < points.length; ) {
+  for (let i = 0; i < points.length;) {
     let j = i;
     while (j + 1 < points.length && points[j + 1] === points[j] + 1) j++;
     const length = j - i;
@@ -136,7 +151,11 @@ function speakersOf(tag) {
     for (const key of keys) {
       const language = info.languagePopulation?.[key];
       if (!language) continue;
-      out.push([territory, Math.round((Number(info._population) * Number(language._populationPercent)) / 100), /^(official|de_facto_official)$/.test(language._officialStatus ?? '')]);
+      out.push([
+        territory,
+        Math.round((Number(info._population) * Number(language._populationPercent)) / 100),
+        /^(official|de_facto_official)$/.test(language._officialStatus ?? ''),
+      ]);
     }
   }
   return out.filter((t) => t[1] > 0 || t[2]);
@@ -151,7 +170,10 @@ function currencySignsOf(tag, speakers) {
       for (const [code, dates] of Object.entries(entry)) {
         if (dates._tender === 'false' || (dates._to && dates._to < today)) continue;
         try {
-          const symbol = new Intl.NumberFormat(`${tag}-${territory}`, { style: 'currency', currency: code, currencyDisplay: 'narrowSymbol' }).formatToParts(1).find((p) => p.type === 'currency')?.value ?? '';
+          const symbol =
+            new Intl.NumberFormat(`${tag}-${territory}`, { style: 'currency', currency: code, currencyDisplay: 'narrowSymbol' })
+              .formatToParts(1)
+              .find((p) => p.type === 'currency')?.value ?? '';
           for (const c of symbol) if (/\p{Sc}/u.test(c)) signs.add(c);
         } catch {
           // Tags this Node does not know have no formats.
@@ -209,7 +231,9 @@ for (const name of readdirSync(join(UCD, 'Script'))) {
 }
 
 function scriptCodes() {
-  return (scriptCodes.cache ??= Object.fromEntries(Object.keys(require('cldr-core/scriptMetadata.json').scriptMetadata).map((c) => [c, c])));
+  return (scriptCodes.cache ??= Object.fromEntries(
+    Object.keys(require('cldr-core/scriptMetadata.json').scriptMetadata).map((c) => [c, c]),
+  ));
 }
 function matches(code, points) {
   const [first] = points;
@@ -220,7 +244,9 @@ function matches(code, points) {
   }
 }
 
-const dualJoining = [...(await import(join(UCD, 'Joining_Type/Dual_Joining/code-points.mjs'))).default].map((p) => String.fromCodePoint(p)).filter((c) => /\p{L}/u.test(c));
+const dualJoining = [...(await import(join(UCD, 'Joining_Type/Dual_Joining/code-points.mjs'))).default]
+  .map((p) => String.fromCodePoint(p))
+  .filter((c) => /\p{L}/u.test(c));
 
 const lines = [
   '// Made by scripts/compile-languages.mjs; do not edit.',
@@ -237,4 +263,6 @@ const lines = [
 lines.push('/** Sets of code points as gap.length runs in base 36. */', `export const SETS: readonly string[] = ${JSON.stringify(sets)};`);
 const target = join(ROOT, 'packages/core/src/coverage/data/languages.ts');
 writeFileSync(target, `${lines.join('\n')}\n`);
-console.log(`${languages.length} languages, ${sets.length} sets, ${scripts.length} scripts, ${(lines.join('\n').length / 1024).toFixed(0)} KiB`);
+console.log(
+  `${languages.length} languages, ${sets.length} sets, ${scripts.length} scripts, ${(lines.join('\n').length / 1024).toFixed(0)} KiB`,
+);

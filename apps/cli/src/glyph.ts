@@ -8,15 +8,22 @@ import {
   FontError,
   formatRuns,
   inspectFont,
+  inRuns,
+  judgeFont,
+  missingFrom,
+  readFacts,
   shapingRefusal,
   toSfnt,
+  type Coverage,
   type FaceFacts,
   type TargetFormat,
 } from '@orderly-glyph/core';
-import { nodeCodec } from '@orderly-glyph/node';
+import { characterNames, nodeCodec } from '@orderly-glyph/node';
 
 const USAGE = `glyph inspect FILE... [--json]
   What each font file is: names, metrics, characters, permissions, faults.
+glyph check --text FILE FONT... [--json]
+  Which characters of a text each face lacks.
 glyph convert IN --to ttf|otf|woff|woff2 -o OUT [--face N]
   The same outlines in another container. N counts the faces of a collection from 0.
 Exit: 0 all done, 1 a file was refused, 2 wrong use.
@@ -24,8 +31,12 @@ Exit: 0 all done, 1 a file was refused, 2 wrong use.
 
 class WrongUse extends Error {}
 
+/** "U+1EA1", or several joined by a space for a letter with a mark of its own. */
+const codePointsOf = (letter: string): string =>
+  [...letter].map((c) => `U+${c.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}`).join(' ');
+
 /** A face as `inspect` prints it. Lengths in font units. */
-function printedFace(face: FaceFacts): object {
+function printedFace(face: FaceFacts, coverage: Coverage | null): object {
   return {
     index: face.index,
     family: face.family,
@@ -57,6 +68,17 @@ function printedFace(face: FaceFacts): object {
     instances: face.instances,
     features: face.features,
     layoutScripts: face.layoutScripts,
+    ...(coverage
+      ? {
+          scripts: coverage.scripts,
+          languages: {
+            full: coverage.languages.filter((l) => l.level === 'full').map((l) => l.tag),
+            near: coverage.languages
+              .filter((l) => l.level === 'near')
+              .map((l) => ({ language: l.tag, missing: l.missing.map(codePointsOf) })),
+          },
+        }
+      : {}),
   };
 }
 
@@ -86,14 +108,18 @@ async function inspectOne(path: string): Promise<Inspected> {
   try {
     const facts = inspectFont(bytes, nodeCodec);
     result.format = facts.format;
-    result.faces = facts.faces.map(printedFace);
     for (const face of facts.faces) {
       const where = facts.faces.length > 1 ? `Face ${face.index}: ` : '';
       for (const { code, message } of face.findings) result.findings.push({ code, message: where + message });
-      if (face.findings.some((f) => f.severity === 'blocks')) continue;
-      const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
-      const refusal = shapingRefusal(sfnt, faceIndex);
-      if (refusal) result.findings.push({ code: 'shaping-refused', message: where + refusal });
+      const sound = !face.findings.some((f) => f.severity === 'blocks');
+      let coverage: Coverage | null = null;
+      if (sound) {
+        const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
+        const refusal = shapingRefusal(sfnt, faceIndex);
+        if (refusal) result.findings.push({ code: 'shaping-refused', message: where + refusal });
+        else coverage = judgeFont(sfnt, faceIndex, nodeCodec);
+      }
+      result.faces.push(printedFace(face, coverage));
     }
   } catch (error) {
     if (!(error instanceof FontError)) throw error;
@@ -129,6 +155,55 @@ async function inspect(args: string[]): Promise<number> {
   if (values.json) process.stdout.write(`${JSON.stringify({ files }, null, 2)}\n`);
   else printPlain(files);
   return files.some((f) => f.refused) ? 1 : 0;
+}
+
+async function check(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { text: { type: 'string' }, json: { type: 'boolean' } },
+  });
+  if (!values.text || positionals.length === 0) throw new WrongUse('check needs --text FILE and at least one font.');
+  let text: string;
+  try {
+    text = new TextDecoder('utf-8', { fatal: true }).decode(await readFile(values.text));
+  } catch {
+    process.stderr.write(`glyph: ${values.text} cannot be read as UTF-8 text.\n`);
+    return 1;
+  }
+  const nameOf = await characterNames();
+  const fonts: {
+    path: string;
+    index: number | null;
+    missing: { codePoint: string; name: string; count: number }[];
+    refused?: { code: string; message: string };
+  }[] = [];
+  for (const path of positionals) {
+    const inspected = await inspectOne(path);
+    if (inspected.refused) {
+      fonts.push({ path, index: null, missing: [], refused: inspected.refused });
+      continue;
+    }
+    for (const face of readFacts(await readFile(path), nodeCodec).faces)
+      fonts.push({
+        path,
+        index: face.index,
+        missing: missingFrom(text, (c) => inRuns(face.runs, c)).map(({ codePoint, count }) => ({
+          codePoint: codePointsOf(String.fromCodePoint(codePoint)),
+          name: nameOf(codePoint),
+          count,
+        })),
+      });
+  }
+  if (values.json) process.stdout.write(`${JSON.stringify({ fonts }, null, 2)}\n`);
+  else
+    for (const font of fonts) {
+      const list = font.missing.map((m) => `  ${m.codePoint} ${m.name}, ${m.count} times\n`).join('');
+      process.stdout.write(
+        `${font.path}${font.index ? ` [${font.index}]` : ''}: ${font.refused ? font.refused.message : font.missing.length === 0 ? 'has it all' : `${font.missing.length} missing`}\n${list}`,
+      );
+    }
+  return fonts.some((f) => f.refused) ? 1 : 0;
 }
 
 const TARGETS: readonly string[] = ['ttf', 'otf', 'woff', 'woff2'];
@@ -172,6 +247,7 @@ async function main(): Promise<number> {
   const [command, ...args] = process.argv.slice(2);
   try {
     if (command === 'inspect') return await inspect(args);
+    if (command === 'check') return await check(args);
     if (command === 'convert') return await convert(args);
     if (command === '--help' || command === 'help') {
       process.stdout.write(USAGE);

@@ -8,6 +8,7 @@ import { createHttp } from './http/app.js';
 import { intakeWork } from './intake/job.js';
 import { sweepUploads } from './intake/receive.js';
 import { JobRunner } from './jobs/runner.js';
+import { queueRefresh, refreshWork } from './library/refresh.js';
 import { deliveryWork } from './places/deliveries.js';
 
 const config = readConfig(process.env);
@@ -16,8 +17,13 @@ await rm(tempDir, { recursive: true, force: true });
 await mkdir(tempDir, { recursive: true });
 const db = await openDatabase(config.db);
 const compute = new Compute(config.workers);
-const jobs = new JobRunner(db, config.jobLease, { intake: intakeWork({ db, compute, tempDir }), delivery: deliveryWork({ db, compute }) });
+const jobs = new JobRunner(db, config.jobLease, {
+  intake: intakeWork({ db, compute, tempDir }),
+  delivery: deliveryWork({ db, compute }),
+  facts: refreshWork({ db, compute }),
+});
 await sweepUploads(db);
+await queueRefresh(db);
 const sweeping = setInterval(
   () => void sweepUploads(db).catch((error: unknown) => console.error('Sweeping uploads failed:', error)),
   5 * 60_000,

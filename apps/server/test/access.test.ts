@@ -39,6 +39,7 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     createPlace: { name: 'x', profileId: 'website', address: 'http://127.0.0.1:9', key: 'k' },
     checkForPlace: { faceIds: [ids.faceId], convertTo: null },
     createDelivery: { placeId: ids.placeId, convertTo: null, headings: false, faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
+    checkText: { text: 'x', faceIds: [ids.faceId], use: null },
     switchWorkspace: { workspaceId: ids.workspaceId },
   } as Partial<Record<keyof typeof routes, object>>;
   const queries: Partial<Record<keyof typeof routes, string>> = {
@@ -148,7 +149,7 @@ test.each(table.filter(([, c]) => c.access === 'owner'))('%s is closed to editor
 
 /** Routes that name something, in the path, the query or the body. */
 const naming = closed.filter(
-  ([name, c]) => c.path.includes(':') || ['createLicense', 'createDelivery', 'getKit', 'switchWorkspace'].includes(name),
+  ([name, c]) => c.path.includes(':') || ['createLicense', 'createDelivery', 'checkText', 'getKit', 'switchWorkspace'].includes(name),
 );
 test.each(naming)('%s does not reach into another workspace', async (name, contract) => {
   const response = await send(stranger, name, contract);

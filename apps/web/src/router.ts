@@ -18,6 +18,7 @@ export const router = createRouter({
     { path: '/intake', component: () => import('./chapters/IntakeChapter.vue'), meta: { title: 'Intake' } },
     { path: '/intake/:intakeId', component: () => import('./chapters/IntakeReport.vue'), props: true, meta: { title: 'Intake' } },
     { path: '/library', component: () => import('./chapters/LibraryChapter.vue'), meta: { title: 'Library' } },
+    { path: '/library/text', component: () => import('./chapters/TextCheck.vue'), meta: { title: 'Check a text' } },
     { path: '/licenses', component: () => import('./chapters/LicensesChapter.vue'), meta: { title: 'Licenses' } },
     { path: '/licenses/:licenseId', component: () => import('./chapters/LicenseForm.vue'), props: true, meta: { title: 'License' } },
     { path: '/places', component: () => import('./chapters/PlacesChapter.vue'), meta: { title: 'Places' } },

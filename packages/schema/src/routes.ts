@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Contract } from './contract.js';
 import * as o from './objects.js';
-import { id, line, ok, role, targetFormat } from './words.js';
+import { id, line, ok, role, targetFormat, use } from './words.js';
 
 const none = z.object({});
 
@@ -196,6 +196,21 @@ export const routes = {
     access: 'viewer',
     summary: 'The library, a family a line',
     answer: z.array(o.family),
+  }),
+  listLanguages: route({
+    method: 'GET',
+    path: '/api/languages',
+    access: 'viewer',
+    summary: 'Languages a face may be judged for',
+    answer: z.array(o.languageName),
+  }),
+  checkText: route({
+    method: 'POST',
+    path: '/api/text-check',
+    access: 'viewer',
+    summary: 'Which faces set a text, and what each lacks',
+    body: z.object({ text: z.string().min(1).max(200_000), faceIds: z.array(id).max(6000), use: use.nullable() }),
+    answer: o.textCheck,
   }),
   getFace: route({
     method: 'GET',

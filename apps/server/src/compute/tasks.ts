@@ -5,9 +5,11 @@ import {
   FontError,
   proveEqual,
   inspectFont,
+  judgeFont,
   recogniseText,
   shapingRefusal,
   toSfnt,
+  type Coverage,
   type FileFacts,
   type LicenseTemplate,
   type Proof,
@@ -16,16 +18,23 @@ import {
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 
-/** Reads a font's facts and lets HarfBuzz try each face. */
-function inspect(bytes: Uint8Array): FileFacts {
+/** Facts of a file and, face by face, what it can write; null for a face nothing can be set in. */
+export interface Inspection {
+  facts: FileFacts;
+  coverage: (Coverage | null)[];
+}
+
+/** Reads a font's facts, lets HarfBuzz try each face, and judges what it can write. */
+function inspect(bytes: Uint8Array): Inspection {
   const facts = inspectFont(bytes, nodeCodec);
-  for (const face of facts.faces) {
-    if (face.findings.some((f) => f.severity === 'blocks')) continue;
+  const coverage = facts.faces.map((face) => {
+    if (face.findings.some((f) => f.severity === 'blocks')) return null;
     const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
     const refusal = shapingRefusal(sfnt, faceIndex);
     if (refusal) face.findings.unshift({ code: 'shaping-refused', severity: 'blocks', message: refusal });
-  }
-  return facts;
+    return refusal ? null : judgeFont(sfnt, faceIndex, nodeCodec);
+  });
+  return { facts, coverage };
 }
 
 function convert(bytes: Uint8Array, faceIndex: number, to: TargetFormat): { bytes: Uint8Array; proof: Proof } {

@@ -1,4 +1,4 @@
-import type { Answer, FaceFacts, FontFormat, LicenseKind, Proof, Recognition, TargetFormat, Use } from '@orderly-glyph/core';
+import type { Answer, Coverage, FaceFacts, FontFormat, LicenseKind, Proof, Recognition, TargetFormat, Use } from '@orderly-glyph/core';
 import type { Role } from '@orderly-glyph/schema';
 import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm';
 
@@ -284,6 +284,9 @@ export interface FaceFileRow {
   codePoints: number;
   facts: FaceFacts;
   factsVersion: number;
+  /** Tags of the languages it writes in full, with a space before and after each. */
+  languages: string;
+  coverage: Coverage | null;
 }
 export const FaceFile = entity<FaceFileRow>('face_file', {
   id: key(),
@@ -294,6 +297,8 @@ export const FaceFile = entity<FaceFileRow>('face_file', {
   codePoints: whole('code_points'),
   facts: json<FaceFacts>('facts'),
   factsVersion: whole('facts_version'),
+  languages: { name: 'languages', type: 'text' },
+  coverage: json<Coverage>('coverage'),
 });
 
 export type CompanionKind = 'terms' | 'receipt' | 'readme' | 'picture' | 'document' | 'other';
@@ -542,7 +547,7 @@ export const InstallEntity = entity<InstallRow>('install', {
 export interface JobRow {
   id: string;
   workspaceId: string;
-  kind: 'intake' | 'delivery';
+  kind: 'intake' | 'delivery' | 'facts';
   subjectId: string;
   state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   done: number;

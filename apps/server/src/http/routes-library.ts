@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { fileBase, profile } from '@orderly-glyph/core';
+import { fileBase, languages, profile, scriptName } from '@orderly-glyph/core';
 import { routes } from '@orderly-glyph/schema';
 import type { Response } from 'express';
 import { getBlob } from '../db/blobs.js';
@@ -7,6 +7,7 @@ import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity } fro
 import { describeCompanion } from '../library/describe.js';
 import { describeDesk } from '../library/desk.js';
 import { findFaces, getFace, listFamilies } from '../library/library.js';
+import { checkText } from '../library/text.js';
 import { FaceLines } from '../library/lines.js';
 import { listLicenses, removeLicense, saveLicense } from '../licenses/licenses.js';
 import { createDelivery, describeDelivery, removeInstall } from '../places/deliveries.js';
@@ -59,6 +60,10 @@ export function libraryRoutes(app: App): Bound[] {
       return proofTexts(who.workspaceId);
     }),
     bind(app, routes.listFamilies, ({ who }) => listFamilies(db, who.workspaceId)),
+    bind(app, routes.listLanguages, () =>
+      Promise.resolve(languages().map((l) => ({ tag: l.tag, name: l.name, script: l.script, scriptName: scriptName(l.script) }))),
+    ),
+    bind(app, routes.checkText, ({ who, body }) => checkText(db, who.workspaceId, body.text, body.faceIds, body.use)),
     bind(app, routes.getFace, ({ who, params }) => getFace(db, who.workspaceId, params.faceId)),
     bind(app, routes.getFaceLine, async ({ who, params, query, response }) => {
       const data = await lines.line(who.workspaceId, params.faceId, query.text);

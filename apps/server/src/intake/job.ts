@@ -286,8 +286,8 @@ class IntakeRun {
       }
       case 'font':
         try {
-          const facts = await this.deps.compute.run('inspect', [bytes]);
-          return (manager, incoming) => storeFont(manager, incoming, facts);
+          const inspection = await this.deps.compute.run('inspect', [bytes]);
+          return (manager, incoming) => storeFont(manager, incoming, inspection);
         } catch (error) {
           if (!(error instanceof ComputeError)) throw error;
           if (error.failure.code === 'internal') console.error(`Reading ${item.path} failed:`, error.failure.message);

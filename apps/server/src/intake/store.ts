@@ -6,11 +6,12 @@ import {
   leadOrder,
   nameKey,
   styleName,
+  type Coverage,
   type FaceFacts,
-  type FileFacts,
   type Recognition,
 } from '@orderly-glyph/core';
 import type { EntityManager } from 'typeorm';
+import type { Inspection } from '../compute/tasks.js';
 import { putBlob } from '../db/blobs.js';
 import {
   BundleFile,
@@ -42,7 +43,7 @@ export interface Incoming {
 const fileName = (path: string): string => path.split('/').pop() ?? path;
 
 /** Stores a font's bytes, file, faces and families; folds the same face in another container into one. */
-export async function storeFont(manager: EntityManager, incoming: Incoming, facts: FileFacts): Promise<Outcome> {
+export async function storeFont(manager: EntityManager, incoming: Incoming, { facts, coverage }: Inspection): Promise<Outcome> {
   const { workspaceId, bundleId, sha256 } = incoming;
   const files = manager.getRepository(FileEntity);
   const known = await files.findOneBy({ workspaceId, sha256 });
@@ -66,7 +67,7 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, fact
   const notes: string[] = [];
   let first: string | undefined;
   for (const face of facts.faces) {
-    const { faceId, note } = await storeFace(manager, incoming, fileId, face);
+    const { faceId, note } = await storeFace(manager, incoming, fileId, face, coverage[facts.faces.indexOf(face)] ?? null);
     first ??= faceId;
     if (note) notes.push(note);
     const worst = face.findings.find((f) => f.severity === 'blocks');
@@ -74,6 +75,12 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, fact
   }
   if (facts.faces.length > 1) notes.unshift(`A collection of ${facts.faces.length} faces.`);
   return { state: 'added', reason: notes.join(' ').slice(0, 1000), ...(first ? { faceId: first } : {}) };
+}
+
+/** What a face can write, as its row keeps it. */
+export function coverageColumns(coverage: Coverage | null): { languages: string; coverage: Coverage | null } {
+  const full = coverage?.languages.filter((l) => l.level === 'full').map((l) => l.tag) ?? [];
+  return { languages: full.length > 0 ? ` ${full.join(' ')} ` : '', coverage };
 }
 
 async function linkBundle(manager: EntityManager, workspaceId: string, bundleId: string, fileId: string): Promise<void> {
@@ -86,6 +93,7 @@ async function storeFace(
   { workspaceId, path }: Incoming,
   fileId: string,
   facts: FaceFacts,
+  coverage: Coverage | null,
 ): Promise<{ faceId: string; note: string | null }> {
   const faces = manager.getRepository(FaceEntity);
   const key = faceKey(facts, fileName(path));
@@ -99,6 +107,7 @@ async function storeFace(
     codePoints: facts.codePoints,
     facts,
     factsVersion: FACTS_VERSION,
+    ...coverageColumns(coverage),
   };
   if (existing) {
     await manager.getRepository(FaceFile).insert({ ...link, faceId: existing.id });

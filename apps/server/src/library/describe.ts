@@ -1,4 +1,8 @@
 import {
+  language,
+  reach,
+  scriptName,
+  type Coverage,
   familyName,
   formatRuns,
   recogniseMention,
@@ -70,7 +74,7 @@ export function nameList(facts: FaceFacts): Record<string, string> {
 export function faceFields(
   facts: FaceFacts,
   fileName: string,
-): Omit<Face, 'id' | 'familyId' | 'files' | 'companions' | 'licenses' | 'suggestions' | 'verdicts' | 'installs'> {
+): Omit<Face, 'id' | 'familyId' | 'files' | 'companions' | 'licenses' | 'suggestions' | 'verdicts' | 'installs' | 'coverage'> {
   return {
     family: familyName(facts, fileName),
     style: styleName(facts),
@@ -115,5 +119,23 @@ export function lineFields(facts: FaceFacts): Pick<FaceLine, 'runs' | 'ascender'
     unitsPerEm: facts.unitsPerEm,
     variable: facts.axes.length > 0,
     blocked: blockedBy(facts),
+  };
+}
+
+export function describeCoverage(c: Coverage): NonNullable<Face['coverage']> {
+  return {
+    languages: c.languages
+      .map((l) => ({
+        tag: l.tag,
+        name: language(l.tag)?.name ?? l.tag,
+        level: l.level,
+        missing: l.missing,
+        missingMarks: [...new Set([...l.missingNumbers, ...l.missingPunctuation, ...l.missingCurrency])],
+        missingRare: l.missingRare,
+      }))
+      .sort((a, b) => a.name.localeCompare(b.name, 'en')),
+    scripts: c.scripts.map((s) => ({ script: s.script, name: scriptName(s.script), level: s.level })),
+    broken: c.broken.map((b) => ({ name: scriptName(b.script), sample: b.sample })),
+    reach: reach(c.languages.filter((l) => l.level === 'full').map((l) => l.tag)),
   };
 }

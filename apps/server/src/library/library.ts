@@ -1,11 +1,11 @@
 import type { USES } from '@orderly-glyph/core';
-import { inRuns, type Answer, type FaceFacts, type FontFormat } from '@orderly-glyph/core';
+import { type Answer, type Coverage, type FaceFacts, type FontFormat } from '@orderly-glyph/core';
 import type { Face, Family, Install } from '@orderly-glyph/schema';
 import { In, type DataSource } from 'typeorm';
 import { CompanionEntity, LicenseEntity, LicenseFace, type CompanionRow, type LicenseRow } from '../db/entities.js';
 import { notFound } from '../http/problem.js';
 import { describeLicenses } from '../licenses/licenses.js';
-import { allVerdicts, describeCompanion, faceFields, lineFields, suggestionsFor } from './describe.js';
+import { allVerdicts, describeCompanion, describeCoverage, faceFields, lineFields, suggestionsFor } from './describe.js';
 
 /** A face with its leading file, as most questions need it. */
 export interface LeadRow {
@@ -24,15 +24,21 @@ export interface LeadRow {
   bytes: number;
   faceIndex: number;
   facts: FaceFacts;
+  languages: string;
+  coverage: Coverage | null;
 }
 
 const LEAD_SQL = `SELECT face.id AS faceId, face.family_id AS familyId, family.name AS familyName, family.created_at AS familyAt, face.style, face.weight_class AS weightClass, face.width_class AS widthClass, face.italic,
-  f.id AS fileId, f.name AS fileName, f.sha256, f.format, f.bytes, ff.face_index AS faceIndex, ff.facts
+  f.id AS fileId, f.name AS fileName, f.sha256, f.format, f.bytes, ff.face_index AS faceIndex, ff.facts, ff.languages, ff.coverage
   FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id WHERE face.workspace_id = ?`;
 
 async function leads(db: DataSource, sql: string, values: unknown[]): Promise<LeadRow[]> {
-  const rows = (await db.query(sql, values)) as (Omit<LeadRow, 'facts'> & { facts: string })[];
-  return rows.map((row) => ({ ...row, facts: JSON.parse(row.facts) as FaceFacts }));
+  const rows = (await db.query(sql, values)) as (Omit<LeadRow, 'facts' | 'coverage'> & { facts: string; coverage: string | null })[];
+  return rows.map((row) => ({
+    ...row,
+    facts: JSON.parse(row.facts) as FaceFacts,
+    coverage: row.coverage === null ? null : (JSON.parse(row.coverage) as Coverage),
+  }));
 }
 
 /** @throws HttpProblem 404 when one of the faces is not in the workspace. */
@@ -94,29 +100,6 @@ export async function installsWhere(
   return rows.map((r) => ({ ...r, installedAt: r.installedAt.toISOString() }));
 }
 
-/** A few letters that stand for a script; a first answer until languages are judged one by one. */
-const SCRIPT_SIGNS: readonly [string, string][] = [
-  ['Latin', 'aegnotxzAGR'],
-  ['Greek', 'αβγδωΩΣ'],
-  ['Cyrillic', 'абвжщяЖЯ'],
-  ['Vietnamese', 'ăâđêôơưạếữỹ'],
-  ['Arabic', 'ابتجدرسعقكلمنهوي'],
-  ['Devanagari', 'अआकखगजटडतदनपबमयरलवशसहािीे्'],
-  ['Hebrew', 'אבגדהוזחטילמנ'],
-  ['Thai', 'กขคงจชดตนบปมยรลวสหอ'],
-  ['Armenian', 'աբգդեզէըթ'],
-  ['Georgian', 'აბგდევზთ'],
-  ['Bengali', 'অআকখগচজটডতদনপ'],
-  ['Tamil', 'அஆகஙசஞடணதந'],
-  ['Hangul', '가나다라마'],
-  ['Kana', 'あいうえおアイウエオ'],
-  ['Han', '的一是不了人我在有他'],
-];
-
-export function scriptsWritten(runs: readonly number[]): string[] {
-  return SCRIPT_SIGNS.filter(([, signs]) => [...signs].every((c) => inRuns(runs, c.codePointAt(0)!))).map(([name]) => name);
-}
-
 /** Which face stands for its family: upright, nearest to regular weight and normal width. */
 function standsFor(a: LeadRow, b: LeadRow): number {
   const distance = (r: LeadRow): number =>
@@ -125,6 +108,13 @@ function standsFor(a: LeadRow, b: LeadRow): number {
     200 * Math.abs(r.widthClass - 5) +
     (/caption|display|subhead|smtext/i.test(r.style) ? 1 : 0);
   return distance(a) - distance(b) || a.style.localeCompare(b.style);
+}
+
+/** The face that stands for each family. */
+export async function allLeads(db: DataSource, workspaceId: string): Promise<LeadRow[]> {
+  const families = new Map<string, LeadRow[]>();
+  for (const row of await leads(db, LEAD_SQL, [workspaceId])) families.set(row.familyId, [...(families.get(row.familyId) ?? []), row]);
+  return [...families.values()].map((members) => members.sort(standsFor)[0]!);
 }
 
 /** The whole library, a family a line, by name. */
@@ -169,7 +159,9 @@ export async function listFamilies(db: DataSource, workspaceId: string): Promise
             revision: m.sha256.slice(0, 16) + m.faceIndex,
             ...lineFields(m.facts),
           })),
-        scripts: scriptsWritten(lead.facts.runs),
+        scripts: lead.coverage?.scripts.filter((x) => x.level === 'full').map((x) => x.script) ?? [],
+        languages: lead.languages.trim().split(' ').filter(Boolean),
+        features: lead.facts.features,
         verdicts: Object.fromEntries(allVerdicts(of, lead.facts).map((v) => [v.use, v.answer])) as Record<(typeof USES)[number], Answer>,
         licenseName: of[0]?.name ?? null,
         places: [...new Set(members.flatMap((m) => [...(places.get(m.faceId) ?? [])]))],
@@ -191,6 +183,7 @@ export async function getFace(db: DataSource, workspaceId: string, faceId: strin
     id: faceId,
     familyId: lead.familyId,
     ...faceFields(lead.facts, lead.fileName),
+    coverage: lead.coverage ? describeCoverage(lead.coverage) : null,
     family: lead.familyName,
     files: files
       .map((f) => ({

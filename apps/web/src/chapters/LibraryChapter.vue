@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
 import FaceMargin from '../components/FaceMargin.vue';
+import FilterSentence, { type Wanted } from '../components/FilterSentence.vue';
 import LiveText from '../components/LiveText.vue';
 import ProofLine from '../components/ProofLine.vue';
 import VerdictMark from '../components/VerdictMark.vue';
@@ -47,11 +48,35 @@ watch(
   },
 );
 
+const wanted = computed<Wanted>({
+  get: () => ({
+    languages: (queryText('writes') ?? '').split(',').filter(Boolean),
+    use: queryText('for') ?? '',
+    format: queryText('in') ?? '',
+    feature: queryText('with') ?? '',
+  }),
+  set: (w) =>
+    void router.replace({
+      query: {
+        ...route.query,
+        writes: w.languages.join(',') || undefined,
+        for: w.use || undefined,
+        in: w.format || undefined,
+        with: w.feature || undefined,
+      },
+    }),
+});
 const shown = computed(() => {
   const q = (queryText('q') ?? '').toLowerCase();
-  return q === ''
-    ? library.families
-    : library.families.filter((f) => f.name.toLowerCase().includes(q) || f.scripts.some((s) => s.toLowerCase() === q));
+  const w = wanted.value;
+  return library.families.filter(
+    (f) =>
+      (q === '' || f.name.toLowerCase().includes(q) || f.scripts.some((s) => library.scriptNames.get(s)?.toLowerCase() === q)) &&
+      w.languages.every((l) => f.languages.includes(l)) &&
+      (w.use === '' || f.verdicts[w.use as keyof typeof f.verdicts] === 'yes') &&
+      (w.format === '' || f.faces.some((x) => (x.formats as string[]).includes(w.format))) &&
+      (w.feature === '' || f.features.includes(w.feature)),
+  );
 });
 const openFamily = computed(() => (selectedId.value ? (library.faces.get(selectedId.value)?.family.id ?? null) : null));
 const lineFace = (family: Family): FaceLine => {
@@ -148,6 +173,13 @@ function onKey(event: KeyboardEvent): void {
     <div class="flex h-full min-w-0 flex-1 flex-col max-lg:min-h-[70vh]">
       <div class="border-b border-rule px-6 pt-4 pb-3 max-sm:px-4">
         <h1 class="sr-only">Library</h1>
+        <FilterSentence
+          v-if="library.families.length > 0"
+          v-model="wanted"
+          class="mb-2"
+          :shown="shown.length"
+          :of="library.families.length"
+        />
         <ProofLine v-model:text="text" v-model:size="size" :texts="library.proofTexts" />
       </div>
       <p v-if="library.state === 'loading' || library.state === 'new'" class="p-6 text-soft">Opening the library …</p>
@@ -161,8 +193,10 @@ function onKey(event: KeyboardEvent): void {
         <RouterLink v-if="session.canEdit" to="/intake" class="press mt-4">Bring in files</RouterLink>
       </div>
       <div v-else-if="shown.length === 0" class="p-6">
-        <p>No family has “{{ route.query.q }}” in its name.</p>
-        <RouterLink class="link" :to="{ query: { ...route.query, q: undefined } }">Show all {{ library.families.length }}</RouterLink>
+        <p>No family fits{{ route.query.q ? ` “${route.query.q}” and` : '' }} the sentence above.</p>
+        <RouterLink class="link" :to="{ query: { face: route.query.face, text: route.query.text, size: route.query.size } }"
+          >Show all {{ library.families.length }}</RouterLink
+        >
       </div>
       <div v-else ref="scroller" class="min-h-0 flex-1 overflow-y-auto" @keydown="onKey">
         <ul class="relative" :style="{ height: `${virtual.getTotalSize()}px` }" :aria-label="count(shown.length, 'family', 'families')">

@@ -8,7 +8,6 @@ import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
 import { useTray } from '../stores/tray';
 import { count, list, size, weightName, when, widthName } from '../words';
-import { covers } from '../type/live-type';
 import VerdictMark from './VerdictMark.vue';
 
 const props = defineProps<{ face: Face }>();
@@ -27,20 +26,25 @@ const LEVEL = {
 
 const blocked = computed(() => props.face.findings.filter((f) => f.severity === 'blocks'));
 const others = computed(() => props.face.findings.filter((f) => f.severity !== 'blocks'));
-const runs = computed(() => library.faces.get(props.face.id)?.face.runs ?? []);
-const texts = computed(() =>
-  library.proofTexts.map((t) => {
-    const missing = [
-      ...new Set(
-        [...t.text.normalize('NFC')].filter(
-          (c) => c.trim() !== '' && !/\p{Default_Ignorable_Code_Point}/u.test(c) && !covers(runs.value, c.codePointAt(0)!),
-        ),
-      ),
-    ];
-    return { ...t, missing };
+const full = computed(() => props.face.coverage?.languages.filter((l) => l.level === 'full') ?? []);
+const near = computed(() => props.face.coverage?.languages.filter((l) => l.level === 'near') ?? []);
+const scriptsFull = computed(() => props.face.coverage?.scripts.filter((s) => s.level === 'full').map((s) => s.name) ?? []);
+/** The languages the workspace sells in, each with its answer. */
+const own = computed(() =>
+  library.ownLanguages.map((tag) => {
+    const found = props.face.coverage?.languages.find((l) => l.tag === tag);
+    return {
+      tag,
+      name: library.languageNames.get(tag) ?? tag,
+      level: found?.level ?? 'none',
+      missing: found?.missing ?? [],
+      marks: found?.missingMarks ?? [],
+    };
   }),
 );
-const family = computed(() => library.faces.get(props.face.id)?.family);
+/** Large numbers of people, as rough as they are known. */
+const people = (n: number): string =>
+  n >= 1e9 ? `${(n / 1e9).toFixed(1)} billion` : n >= 1e6 ? `${Math.round(n / 1e6)} million` : `${Math.round(n / 1000)} thousand`;
 const license = computed(() => props.face.licenses[0] ?? null);
 const axisText = computed(() => props.face.axes.map((a) => `${a.name ?? a.tag} ${a.min} to ${a.max}`));
 
@@ -169,17 +173,37 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       <h3 id="q-write">Can it write it?</h3>
       <p class="mt-1">
         {{ count(face.codePoints, 'character') }}, {{ count(face.glyphCount, 'glyph')
-        }}{{ family && family.scripts.length > 0 ? `: ${list(family.scripts, 6)}` : '' }}.
+        }}{{ scriptsFull.length > 0 ? `: ${list(scriptsFull, 6)}` : '' }}.
       </p>
-      <ul v-if="texts.length > 0" class="mt-1 flex flex-col">
-        <li v-for="t in texts" :key="t.label" class="flex items-baseline justify-between gap-3">
-          <span class="text-note">{{ t.label }}</span>
-          <span v-if="t.missing.length === 0" class="note">all of it</span>
-          <span v-else class="note text-no"
-            >lacks {{ t.missing.slice(0, 8).join(' ') }}{{ t.missing.length > 8 ? ` and ${t.missing.length - 8} more` : '' }}</span
+      <p v-for="b in face.coverage?.broken ?? []" :key="b.name" class="mt-1 border-l-2 border-no bg-no-pale px-3 py-1">
+        It has the letters of {{ b.name }}, and they do not join as they must: {{ b.sample }}.
+      </p>
+      <ul v-if="own.length > 0" class="mt-1 flex flex-col">
+        <li v-for="o in own" :key="o.tag" class="flex items-baseline justify-between gap-3">
+          <span class="text-note">{{ o.name }}</span>
+          <span v-if="o.level === 'full'" class="note text-right"
+            >yes{{ o.marks.length > 0 ? `, without ${o.marks.slice(0, 6).join(' ')}` : '' }}</span
           >
+          <span v-else-if="o.level === 'near'" class="note text-right text-ask">nearly, lacks {{ o.missing.join(' ') }}</span>
+          <span v-else class="note text-no">no</span>
         </li>
       </ul>
+      <p v-if="full.length > 0" class="note mt-1">
+        {{ count(full.length, 'language') }} in full. About {{ people(face.coverage!.reach.atLeast) }} to
+        {{ people(face.coverage!.reach.atMost) }} people use them (CLDR estimate; languages overlap); official in
+        {{ count(face.coverage!.reach.officialIn, 'country', 'countries') }} and territories.
+      </p>
+      <Disclosure v-if="full.length + near.length > 0" v-slot="{ open }">
+        <DisclosureButton class="link mt-1 text-note">{{ open ? 'Less' : 'All languages' }}</DisclosureButton>
+        <DisclosurePanel class="note mt-1">
+          <p>{{ full.map((l) => l.name).join(', ') }}.</p>
+          <p v-if="near.length > 0" class="mt-2 font-semibold">Nearly</p>
+          <p v-for="l in near" :key="l.tag">{{ l.name }}, lacks {{ l.missing.join(' ') }}</p>
+        </DisclosurePanel>
+      </Disclosure>
+      <RouterLink class="link mt-1 block text-note" :to="{ path: '/library/text', query: { faces: face.id } }"
+        >Check a text of yours</RouterLink
+      >
     </section>
 
     <section aria-labelledby="q-where">

@@ -27,7 +27,7 @@ const size = defineModel<number>('size', { required: true });
         <span class="note w-11 text-right">{{ size }} px</span>
       </label>
     </div>
-    <div v-if="texts.length > 0" class="mt-2 flex flex-wrap gap-x-4 gap-y-1" role="group" aria-label="Ready texts">
+    <div class="mt-2 flex flex-wrap gap-x-4 gap-y-1" role="group" aria-label="Ready texts">
       <button
         v-for="ready in texts"
         :key="ready.label"
@@ -39,6 +39,7 @@ const size = defineModel<number>('size', { required: true });
       >
         {{ ready.label }}
       </button>
+      <RouterLink class="link ml-auto text-note" to="/library/text">Check a whole text</RouterLink>
     </div>
   </div>
 </template>

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import type { FaceLine, Family, Place, ProofText } from '@orderly-glyph/schema';
+import type { FaceLine, Family, LanguageName, Place, ProofText } from '@orderly-glyph/schema';
 import { computed, ref } from 'vue';
 import { call, routes, sentence } from '../api';
 
@@ -8,6 +8,11 @@ export const useLibrary = defineStore('library', () => {
   const families = ref<Family[]>([]);
   const proofTexts = ref<ProofText[]>([]);
   const places = ref<Place[]>([]);
+  const languages = ref<LanguageName[]>([]);
+  const scriptNames = computed(() => new Map(languages.value.map((l) => [l.script, l.scriptName])));
+  const languageNames = computed(() => new Map(languages.value.map((l) => [l.tag, l.name])));
+  /** Languages of the ready texts: those the workspace sells in. */
+  const ownLanguages = computed(() => [...new Set(proofTexts.value.map((t) => t.language).filter(Boolean))]);
   const state = ref<'new' | 'loading' | 'ready' | 'failed'>('new');
   const problem = ref('');
   const faces = computed(() => {
@@ -19,7 +24,13 @@ export const useLibrary = defineStore('library', () => {
   async function load(): Promise<void> {
     if (state.value !== 'ready') state.value = 'loading';
     try {
-      const [f, t, p] = await Promise.all([call(routes.listFamilies), call(routes.getProofTexts), call(routes.listPlaces)]);
+      const [f, t, p, l] = await Promise.all([
+        call(routes.listFamilies),
+        call(routes.getProofTexts),
+        call(routes.listPlaces),
+        languages.value.length > 0 ? languages.value : call(routes.listLanguages),
+      ]);
+      languages.value = l;
       families.value = f;
       proofTexts.value = t;
       places.value = p;
@@ -35,5 +46,5 @@ export const useLibrary = defineStore('library', () => {
     places.value = [];
     state.value = 'new';
   }
-  return { families, proofTexts, places, faces, state, problem, load, forget };
+  return { languages, scriptNames, languageNames, ownLanguages, families, proofTexts, places, faces, state, problem, load, forget };
 });

@@ -43,25 +43,56 @@ const MOST_MISSING_SHARE = 0.1;
 const SCRIPT_SHARE = 0.8;
 const PARTIAL_SHARE = 0.2;
 
+const HOPE = 1;
+const NO_HOPE = 2;
+
 const IGNORABLE = /^\p{Default_Ignorable_Code_Point}$/u;
 const isMark = (glyphs: readonly { xAdvance: number }[], i: number): boolean => i > 0 && glyphs[i]!.xAdvance === 0;
 
+interface Row {
+  language: Language;
+  /** Indices into the universe's code points. */
+  letters: Uint32Array;
+  numbers: Uint32Array;
+  punctuation: Uint32Array;
+}
+
 interface Universe {
-  /** Ascending. */
+  /** Every letter, figure and mark of every language, once, ascending. */
   codePoints: Uint32Array;
-  rows: { language: Language; letters: Uint32Array }[];
+  rows: Row[];
 }
 
 let universe: Universe | null = null;
 
-/** All letters of all languages, each once, and each language as indices into them: what makes the check quick. */
-function letterUniverse(): Universe {
+/** What must be drawn: no controls, no spaces. */
+const drawn = (points: Uint32Array): Uint32Array =>
+  points.filter((c) => !/^[\p{Default_Ignorable_Code_Point}\p{Zs}\p{Cf}]$/u.test(String.fromCodePoint(c)));
+
+/** All characters of all languages, each once, and each language as indices into them: what makes the check quick. */
+function characterUniverse(): Universe {
   if (universe) return universe;
-  const codePoints = Uint32Array.from(new Set(languages().flatMap((l) => [...l.letters]))).sort();
+  const sets = languages().map((language) => ({
+    language,
+    letters: language.letters,
+    numbers: drawn(language.numbers),
+    punctuation: drawn(language.punctuation),
+  }));
+  const all = new Set<number>([0x2d, 0x2010]);
+  for (const set of sets) for (const list of [set.letters, set.numbers, set.punctuation]) for (const c of list) all.add(c);
+  const codePoints = Uint32Array.from(all).sort();
   const index = new Map<number, number>();
   codePoints.forEach((c, i) => index.set(c, i));
-  const rows = languages().map((language) => ({ language, letters: Uint32Array.from(language.letters, (c) => index.get(c)!) }));
-  universe = { codePoints, rows };
+  const indices = (list: Uint32Array): Uint32Array => Uint32Array.from(list, (c) => index.get(c)!);
+  universe = {
+    codePoints,
+    rows: sets.map((s) => ({
+      language: s.language,
+      letters: indices(s.letters),
+      numbers: indices(s.numbers),
+      punctuation: indices(s.punctuation),
+    })),
+  };
   return universe;
 }
 
@@ -71,21 +102,23 @@ function letterUniverse(): Universe {
  * in place). A language whose script's shaping does not work is not supported.
  */
 export function judgeCoverage(face: JudgedFace): Coverage {
-  const { codePoints, rows } = letterUniverse();
+  const { codePoints, rows } = characterUniverse();
   const present = new Uint8Array(codePoints.length);
   // Both lists ascend, so one walk along them finds what they share.
-  for (let i = 0, j = 0; i < codePoints.length && j < face.codePoints.length; ) {
+  for (let i = 0, j = 0; i < codePoints.length && j < face.codePoints.length;) {
     const difference = codePoints[i]! - face.codePoints[j]!;
     if (difference === 0) present[i] = 1;
     if (difference <= 0) i++;
     if (difference >= 0) j++;
   }
+  const hope = new Uint8Array(codePoints.length);
   const composed = new Map<string, boolean>();
   const composes = (text: string): boolean => {
     let known = composed.get(text);
     if (known === undefined) composed.set(text, (known = decomposedWorks(face, text)));
     return known;
   };
+  const joins = new Map<number, boolean>();
   const behaviour = new Map<string, string | null>();
   const fails = (script: string): string | null => {
     let known = behaviour.get(script);
@@ -96,13 +129,19 @@ export function judgeCoverage(face: JudgedFace): Coverage {
   const found: LanguageVerdict[] = [];
   const broken = new Map<string, string>();
   const scriptLevels = new Map<string, 'full' | 'partial'>();
-  for (const { language, letters } of rows) {
+  for (const row of rows) {
+    const { language, letters } = row;
     const total = letters.length + language.clusters.length;
     const limit = Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
-    let absent = 0;
-    // A first count without shaping rules most languages out; marks can mend at most what has a decomposition.
-    for (let i = 0; i < letters.length; i++) if (present[letters[i]!] === 0) absent++;
-    if (absent > letters.length * 0.6 + limit) continue;
+    // A count without shaping rules most languages out: only a letter whose parts are all there can still be mended.
+    let lost = 0;
+    for (let i = 0; i < letters.length && lost <= limit; i++) {
+      const letter = letters[i]!;
+      if (present[letter] === 1) continue;
+      hope[letter] ||= hasParts(face, String.fromCodePoint(codePoints[letter]!)) ? HOPE : NO_HOPE;
+      if (hope[letter] === NO_HOPE) lost++;
+    }
+    if (lost > limit) continue;
     const missing: string[] = [];
     for (let i = 0; i < letters.length && missing.length <= limit; i++) {
       if (present[letters[i]!] === 1) continue;
@@ -111,7 +150,7 @@ export function judgeCoverage(face: JudgedFace): Coverage {
     }
     for (const cluster of language.clusters) if (missing.length <= limit && !composes(cluster)) missing.push(cluster);
     if (missing.length > limit) continue;
-    const failure = fails(language.script) ?? joiningFailure(face, language);
+    const failure = fails(language.script) ?? joiningFailure(face, language, joins);
     if (failure !== null) {
       broken.set(language.script, failure);
       continue;
@@ -119,38 +158,53 @@ export function judgeCoverage(face: JudgedFace): Coverage {
     const level = missing.length === 0 ? 'full' : 'near';
     if (level === 'full') scriptLevels.set(language.script, 'full');
     else if (!scriptLevels.has(language.script)) scriptLevels.set(language.script, 'partial');
-    found.push({ tag: language.tag, level, missing, ...marksOf(face, language) });
+    found.push({ tag: language.tag, level, missing, ...marksOf(face, row, present, codePoints) });
   }
-  return { languages: found, scripts: judgeScripts(face, scriptLevels, fails), broken: [...broken].map(([script, sample]) => ({ script, sample })) };
+  return {
+    languages: found,
+    scripts: judgeScripts(face, scriptLevels, fails),
+    broken: [...broken].map(([script, sample]) => ({ script, sample })),
+  };
 }
 
-/** Figures, punctuation and currency signs. Hyphens count as one, spaces as a space, bidi controls not at all. */
-function marksOf(face: JudgedFace, language: Language): Omit<LanguageVerdict, 'tag' | 'level' | 'missing'> {
-  const lacks = (points: Iterable<number>): string[] => {
+/** Figures, punctuation and currency signs. Hyphens count as one, spaces as a space, controls not at all. */
+function marksOf(
+  face: JudgedFace,
+  row: Row,
+  present: Uint8Array,
+  codePoints: Uint32Array,
+): Omit<LanguageVerdict, 'tag' | 'level' | 'missing'> {
+  const lacks = (indices: Uint32Array): string[] => {
     const out: string[] = [];
-    for (const c of points) {
-      const text = String.fromCodePoint(c);
-      if (IGNORABLE.test(text) || /^[\p{Zs}\p{Cf}]$/u.test(text)) continue;
-      const alternatives = c === 0x2010 || c === 0x2011 ? [c, 0x2010, 0x2d] : [c];
-      if (alternatives.every((a) => face.glyphOf(a) === 0)) out.push(text);
+    for (const i of indices) {
+      if (present[i] === 1) continue;
+      const c = codePoints[i]!;
+      // U+2010 and U+2011 are the hyphen under other names.
+      if ((c === 0x2010 || c === 0x2011) && (face.glyphOf(0x2d) !== 0 || face.glyphOf(0x2010) !== 0)) continue;
+      out.push(String.fromCodePoint(c));
     }
     return out;
   };
-  const punctuation = lacks(language.punctuation);
-  const numbers = lacks(language.numbers);
+  const punctuation = lacks(row.punctuation);
+  const numbers = lacks(row.numbers);
   const rare = (c: string): boolean => RARE.includes(c);
   return {
     missingNumbers: numbers.filter((c) => !rare(c)),
     missingPunctuation: punctuation.filter((c) => !rare(c)),
     missingRare: [...new Set([...numbers, ...punctuation])].filter(rare),
-    missingCurrency: language.currencySigns.filter((s) => face.glyphOf(s.codePointAt(0)!) === 0),
+    missingCurrency: row.language.currencySigns.filter((s) => face.glyphOf(s.codePointAt(0)!) === 0),
   };
+}
+
+/** Whether a letter has parts and the face has them all. */
+function hasParts(face: JudgedFace, text: string): boolean {
+  const parts = [...text.normalize('NFD')];
+  return parts.length > 1 && parts.every((c) => face.glyphOf(c.codePointAt(0)!) !== 0);
 }
 
 /** Whether a letter comes out of its parts: one glyph by substitution, or every mark anchored or drawn in place. */
 function decomposedWorks(face: JudgedFace, text: string): boolean {
-  const parts = [...text.normalize('NFD')];
-  if (parts.length < 2 || parts.some((c) => face.glyphOf(c.codePointAt(0)!) === 0)) return false;
+  if (!hasParts(face, text)) return false;
   const glyphs = face.shaper.shape(text.normalize('NFD'));
   if (glyphs.some((g) => g.glyph === 0)) return false;
   for (let i = 1; i < glyphs.length; i++) {
@@ -174,7 +228,10 @@ function melts(face: JudgedFace, text: string): boolean {
   if (plain.includes(0)) return false;
   const circle = face.glyphOf(0x25cc);
   const space = face.glyphOf(0x20);
-  const shaped = face.shaper.shape(text).filter((g) => !(g.glyph === space && g.xAdvance === 0)).map((g) => g.glyph);
+  const shaped = face.shaper
+    .shape(text)
+    .filter((g) => !(g.glyph === space && g.xAdvance === 0))
+    .map((g) => g.glyph);
   if (shaped.includes(0) || (circle !== 0 && shaped.includes(circle))) return false;
   return shaped.sort((a, b) => a - b).join() !== plain.sort((a, b) => a - b).join();
 }
@@ -187,28 +244,49 @@ function shapingFailure(face: JudgedFace, script: string): string | null {
 }
 
 /** The first letter of a language that does not join with its like, or null. */
-function joiningFailure(face: JudgedFace, language: Language): string | null {
+function joiningFailure(face: JudgedFace, language: Language, known: Map<number, boolean>): string | null {
   if (!JOINING_SCRIPTS.includes(language.script)) return null;
   for (const c of language.letters) {
     if (!joinsOnBothSides(c) || face.glyphOf(c) === 0) continue;
     const letter = String.fromCodePoint(c);
-    if (!face.hasGsub || !melts(face, letter.repeat(3))) return letter;
+    let joins = known.get(c);
+    if (joins === undefined) known.set(c, (joins = face.hasGsub && melts(face, letter.repeat(3))));
+    if (!joins) return letter;
   }
   return null;
 }
 
-function judgeScripts(face: JudgedFace, byLanguage: ReadonlyMap<string, 'full' | 'partial'>, fails: (script: string) => string | null): ScriptVerdict[] {
+function judgeScripts(
+  face: JudgedFace,
+  byLanguage: ReadonlyMap<string, 'full' | 'partial'>,
+  fails: (script: string) => string | null,
+): ScriptVerdict[] {
   const withLanguage = new Set(languages().map((l) => l.script));
   // Locales of CLDR name the Han script by its two ways of writing, and Japanese and Korean by their mixtures.
   const out = new Map<string, 'full' | 'partial'>(byLanguage);
-  const has = new Set(face.codePoints);
   for (const script of scripts()) {
     if (out.has(script.code)) continue;
     let have = 0;
-    for (const c of script.letters) if (has.has(c)) have++;
-    const share = have / script.letters.length;
+    for (let i = 0; i < script.runs.length; i += 2) have += countBetween(face.codePoints, script.runs[i]!, script.runs[i + 1]!);
+    const share = have / script.count;
     if (!withLanguage.has(script.code) && share >= SCRIPT_SHARE && fails(script.code) === null) out.set(script.code, 'full');
     else if (share >= PARTIAL_SHARE) out.set(script.code, 'partial');
   }
   return [...out].map(([script, level]) => ({ script, level })).sort((a, b) => (a.script < b.script ? -1 : 1));
+}
+
+/** How many of some ascending numbers lie between two, both included. */
+function countBetween(sorted: Uint32Array, first: number, last: number): number {
+  return lowerBound(sorted, last + 1) - lowerBound(sorted, first);
+}
+
+function lowerBound(sorted: Uint32Array, value: number): number {
+  let low = 0;
+  let high = sorted.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (sorted[middle]! < value) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }

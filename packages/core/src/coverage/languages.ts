@@ -1,18 +1,26 @@
 import { DUAL_JOINING, LANGUAGES, SCRIPTS, SETS, TERRITORIES } from './data/languages.js';
 
-/** Code points of a compiled set, ascending. */
-export function decodeSet(index: number): Uint32Array {
+/** Runs of a compiled set, ascending: [first, last, first, last, ...]. */
+function decodeRuns(index: number): number[] {
   const text = SETS[index]!;
   const out: number[] = [];
   let at = 0;
-  if (text === '') return new Uint32Array(0);
+  if (text === '') return out;
   for (const part of text.split(' ')) {
     const [gap, length] = part.split('.');
     at += parseInt(gap!, 36);
     const last = at + (length ? parseInt(length, 36) : 0);
-    for (let c = at; c <= last; c++) out.push(c);
+    out.push(at, last);
     at = last + 1;
   }
+  return out;
+}
+
+/** Code points of a compiled set, ascending. */
+export function decodeSet(index: number): Uint32Array {
+  const out: number[] = [];
+  const runs = decodeRuns(index);
+  for (let i = 0; i < runs.length; i += 2) for (let c = runs[i]!; c <= runs[i + 1]!; c++) out.push(c);
   return Uint32Array.from(out);
 }
 
@@ -48,7 +56,9 @@ export function languages(): readonly Language[] {
     speakers:
       (speakers as string) === ''
         ? []
-        : speakers.split(' ').map((s) => ({ territory: s.slice(0, 2), official: s[2] === '!', people: parseInt(s.slice(s[2] === '!' ? 3 : 2), 36) })),
+        : speakers
+            .split(' ')
+            .map((s) => ({ territory: s.slice(0, 2), official: s[2] === '!', people: parseInt(s.slice(s[2] === '!' ? 3 : 2), 36) })),
   }));
   return all;
 }
@@ -63,12 +73,25 @@ export function auxiliaryLetters(tag: string): Uint32Array {
   return row ? decodeSet(row[5]) : new Uint32Array(0);
 }
 
-/** Scripts with their letters. */
-export function scripts(): readonly { code: string; name: string; letters: Uint32Array }[] {
-  scriptList ??= SCRIPTS.map(([code, name, letters]) => ({ code, name, letters: decodeSet(letters) }));
+/** A script and its letters as runs [first, last, ...]. */
+export interface ScriptLetters {
+  code: string;
+  name: string;
+  runs: readonly number[];
+  count: number;
+}
+
+let scriptList: ScriptLetters[] | null = null;
+
+export function scripts(): readonly ScriptLetters[] {
+  scriptList ??= SCRIPTS.map(([code, name, letters]) => {
+    const runs = decodeRuns(letters);
+    let count = 0;
+    for (let i = 0; i < runs.length; i += 2) count += runs[i + 1]! - runs[i]! + 1;
+    return { code, name, runs, count };
+  });
   return scriptList;
 }
-let scriptList: { code: string; name: string; letters: Uint32Array }[] | null = null;
 
 export const scriptName = (code: string): string => scripts().find((s) => s.code === code)?.name ?? code;
 

@@ -13,7 +13,11 @@ function needsNothing(character: string, has: (codePoint: number) => boolean): b
 }
 
 /** What of a text a face lacks, in order of first appearance. `composes` says whether a letter comes out of its parts. */
-export function missingFrom(text: string, has: (codePoint: number) => boolean, composes: (character: string) => boolean = () => false): MissingCharacter[] {
+export function missingFrom(
+  text: string,
+  has: (codePoint: number) => boolean,
+  composes: (character: string) => boolean = () => false,
+): MissingCharacter[] {
   const counts = new Map<number, number>();
   for (const character of text.normalize('NFC')) {
     const codePoint = character.codePointAt(0)!;
@@ -28,7 +32,10 @@ export function smallestSet(wanted: readonly number[], faces: readonly { id: str
   let left = new Set(wanted.filter((c) => faces.some((f) => f.has(c))));
   const chosen: string[] = [];
   while (left.size > 0) {
-    const best = faces.filter((f) => !chosen.includes(f.id)).map((f) => ({ f, gain: [...left].filter((c) => f.has(c)).length })).sort((a, b) => b.gain - a.gain)[0]!;
+    const best = faces
+      .filter((f) => !chosen.includes(f.id))
+      .map((f) => ({ f, gain: [...left].filter((c) => f.has(c)).length }))
+      .sort((a, b) => b.gain - a.gain)[0]!;
     chosen.push(best.f.id);
     left = new Set([...left].filter((c) => !best.f.has(c)));
   }
@@ -46,10 +53,44 @@ export interface Suspicion {
 }
 
 /** Letters that look alike in Latin and Cyrillic. Source: Unicode confusables, the pairs that share a shape in most faces. */
-const CYRILLIC_AS_LATIN: Readonly<Record<string, string>> = { а: 'a', е: 'e', о: 'o', р: 'p', с: 'c', у: 'y', х: 'x', і: 'i', ј: 'j', ѕ: 's', А: 'A', В: 'B', Е: 'E', К: 'K', М: 'M', Н: 'H', О: 'O', Р: 'P', С: 'C', Т: 'T', Х: 'X', І: 'I' };
+const CYRILLIC_AS_LATIN: Readonly<Record<string, string>> = {
+  а: 'a',
+  е: 'e',
+  о: 'o',
+  р: 'p',
+  с: 'c',
+  у: 'y',
+  х: 'x',
+  і: 'i',
+  ј: 'j',
+  ѕ: 's',
+  А: 'A',
+  В: 'B',
+  Е: 'E',
+  К: 'K',
+  М: 'M',
+  Н: 'H',
+  О: 'O',
+  Р: 'P',
+  С: 'C',
+  Т: 'T',
+  Х: 'X',
+  І: 'I',
+};
 const LATIN_AS_CYRILLIC: Readonly<Record<string, string>> = Object.fromEntries(Object.entries(CYRILLIC_AS_LATIN).map(([c, l]) => [l, c]));
 
-const INVISIBLE: Readonly<Record<string, string>> = { '\u200b': 'zero-width space', '\u2060': 'word joiner', '\ufeff': 'byte order mark', '\u00ad': 'soft hyphen', '\u180e': 'Mongolian vowel separator', '\u202a': 'direction control', '\u202b': 'direction control', '\u202c': 'direction control', '\u202d': 'direction control', '\u202e': 'direction control' };
+const INVISIBLE: Readonly<Record<string, string>> = {
+  '\u200b': 'zero-width space',
+  '\u2060': 'word joiner',
+  '\ufeff': 'byte order mark',
+  '\u00ad': 'soft hyphen',
+  '\u180e': 'Mongolian vowel separator',
+  '\u202a': 'direction control',
+  '\u202b': 'direction control',
+  '\u202c': 'direction control',
+  '\u202d': 'direction control',
+  '\u202e': 'direction control',
+};
 
 /** Points out mixed scripts in one word, invisible characters, wrong apostrophes and decomposed accents. */
 export function suspicions(text: string): Suspicion[] {
@@ -61,13 +102,41 @@ export function suspicions(text: string): Suspicion[] {
     if (latin > 0 && cyrillic > 0) {
       const table = latin >= cyrillic ? CYRILLIC_AS_LATIN : LATIN_AS_CYRILLIC;
       const suggestion = [...word].map((c) => table[c] ?? c).join('');
-      out.push({ kind: 'mixed-scripts', start: match.index, end: match.index + word.length, text: word, message: 'Latin and Cyrillic letters stand in one word; they look alike and are not.', suggestion: suggestion === word ? null : suggestion });
+      out.push({
+        kind: 'mixed-scripts',
+        start: match.index,
+        end: match.index + word.length,
+        text: word,
+        message: 'Latin and Cyrillic letters stand in one word; they look alike and are not.',
+        suggestion: suggestion === word ? null : suggestion,
+      });
     } else if (word !== word.normalize('NFC'))
-      out.push({ kind: 'decomposed', start: match.index, end: match.index + word.length, text: word, message: 'An accent stands apart from its letter; some programs set it beside instead of above.', suggestion: word.normalize('NFC') });
+      out.push({
+        kind: 'decomposed',
+        start: match.index,
+        end: match.index + word.length,
+        text: word,
+        message: 'An accent stands apart from its letter; some programs set it beside instead of above.',
+        suggestion: word.normalize('NFC'),
+      });
   }
   for (const match of text.matchAll(/[\u200b\u2060\ufeff\u00ad\u180e\u202a-\u202e]/g))
-    out.push({ kind: 'invisible', start: match.index, end: match.index + 1, text: match[0], message: `An invisible character: ${INVISIBLE[match[0]]}.`, suggestion: '' });
+    out.push({
+      kind: 'invisible',
+      start: match.index,
+      end: match.index + 1,
+      text: match[0],
+      message: `An invisible character: ${INVISIBLE[match[0]]}.`,
+      suggestion: '',
+    });
   for (const match of text.matchAll(/(?<=\p{L})['`´](?=\p{L})/gu))
-    out.push({ kind: 'apostrophe', start: match.index, end: match.index + 1, text: match[0], message: 'A typewriter apostrophe between letters; print uses the curved one.', suggestion: '’' });
+    out.push({
+      kind: 'apostrophe',
+      start: match.index,
+      end: match.index + 1,
+      text: match[0],
+      message: 'A typewriter apostrophe between letters; print uses the curved one.',
+      suggestion: '’',
+    });
   return out.sort((a, b) => a.start - b.start);
 }

@@ -1,0 +1,183 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import { nodeCodec } from '@orderly-glyph/node';
+import { inRuns } from '../face/index.js';
+import { FONTS, readFont, withTable } from '../../test/fonts.js';
+import { glyphOf, readCmap, readFontFile } from '../sfnt/index.js';
+import { auxiliaryLetters, judgeFont, language, languages, missingFrom, reach, scripts, smallestSet, suspicions } from './index.js';
+
+const NOTO = '/usr/share/fonts/truetype/noto';
+const noto = (name: string): Uint8Array => new Uint8Array(readFileSync(`${NOTO}/${name}.ttf`));
+const judge = (bytes: Uint8Array) => judgeFont(bytes, 0, nodeCodec);
+const level = (bytes: Uint8Array, tag: string): string => judge(bytes).languages.find((l) => l.tag === tag)?.level ?? 'none';
+const without = (bytes: Uint8Array, table: string): Uint8Array => withTable(readFontFile(bytes, nodeCodec).fonts[0]!, table, null);
+const letters = (tag: string): string => String.fromCodePoint(...language(tag)!.letters);
+
+test('the compiled letters are CLDR’s', () => {
+  // CLDR 48, main/pl/characters.json and main/de: the alphabet with its capitals.
+  expect([...letters('pl')].filter((c) => c > '\u007f').join('')).toBe('ÓóĄąĆćĘęŁłŃńŚśŹźŻż');
+  expect(letters('de')).toContain('ß');
+  // Capitals by the language's own rules: Turkish dotted I, and Greek capitals that lose their accents.
+  expect(letters('tr')).toContain('İ');
+  expect(letters('el')).not.toContain('Ά');
+  // Digraphs count through their letters: Croatian dž and nj need no characters of their own.
+  expect(letters('hr')).not.toContain('ǆ');
+  expect(letters('hr')).toContain('ž');
+  // Georgian has no customary capitals.
+  expect(letters('ka')).not.toMatch(/[Ა-Ჿ]/);
+  expect(languages().length).toBeGreaterThan(350);
+  expect(scripts().length).toBeGreaterThan(160);
+});
+
+test.each([
+  ['NotoNaskhArabic-Regular', 'ar'],
+  ['NotoSansDevanagari-Regular', 'hi'],
+  ['NotoSansKhmer-Regular', 'km'],
+  ['NotoSansMyanmar-Regular', 'my'],
+  ['NotoSansBengali-Regular', 'bn'],
+  ['NotoSansSinhala-Regular', 'si'],
+])('%s writes %s, and no longer when its substitutions are taken out', (name, tag) => {
+  const bytes = noto(name);
+  expect(level(bytes, tag)).toBe('full');
+  expect(level(without(bytes, 'GSUB'), tag)).toBe('none');
+});
+
+test('a letter without a character of its own counts when its parts are anchored', () => {
+  const bytes = readFont('literata');
+  // Literata has no Ẽ-like gaps in Polish; take GPOS away and languages that lean on anchors fall.
+  const whole = judge(bytes).languages.filter((l) => l.level === 'full').length;
+  const bare = judge(without(bytes, 'GPOS')).languages.filter((l) => l.level === 'full').length;
+  expect(bare).toBeLessThan(whole);
+  expect(level(without(bytes, 'GPOS'), 'pl')).toBe('full');
+});
+
+test('nearly means at most six letters and a tenth, each named', () => {
+  const found = judge(readFont('gochiHand')).languages;
+  expect(found.find((l) => l.tag === 'hu')).toMatchObject({ level: 'near', missing: ['Ő', 'ő', 'Ű', 'ű'] });
+  expect(found.find((l) => l.tag === 'pl')).toBeUndefined();
+  for (const l of found.filter((x) => x.level === 'near')) expect(l.missing.length).toBeLessThanOrEqual(6);
+});
+
+test('figures and punctuation never cost a language', () => {
+  const found = judge(readFont('gochiHand')).languages.find((l) => l.tag === 'en')!;
+  expect(found.level).toBe('full');
+  expect(found.missingPunctuation).not.toContain('‑');
+  expect(found.missingRare.every((c) => '′″‰†‡'.includes(c))).toBe(true);
+});
+
+/** Regular faces of fonts-noto-core and of the packages the project ships. */
+const faces = [
+  ...readdirSync(NOTO)
+    .filter((f) => f.endsWith('-Regular.ttf'))
+    .map((f) => `${NOTO}/${f}`),
+  ...Object.values(FONTS).filter((f) => f.endsWith('.ttf') && !f.startsWith(NOTO)),
+];
+
+/** What fontconfig's own orthography of a language misses in a font (Debian's fc-validate). */
+function missingForFontconfig(path: string, tag: string): number[] {
+  const { stdout } = spawnSync('fc-validate', ['-v', '-l', tag, path], { encoding: 'utf8' });
+  return [...stdout.matchAll(/^\s+0x([0-9a-f]+)/gm)].map((m) => parseInt(m[1]!, 16));
+}
+
+/**
+ * The class a difference with fontconfig falls into, or null when none explains it. Fontconfig's orthographies are lists
+ * of its own; ours are CLDR's main exemplars with their capitals.
+ */
+function explain(path: string, bytes: Uint8Array, tag: string, onlyWe: boolean): string | null {
+  const own = language(tag)!;
+  const cmap = readCmap(readFontFile(bytes, nodeCodec).fonts[0]!.tables.get('cmap')!, 65535)!;
+  const has = (c: number): boolean => glyphOf(cmap, c) !== 0;
+  if (!onlyWe) {
+    const absent = [...own.letters].filter((c) => !has(c));
+    if (absent.length > 0 && absent.every((c) => c === 0x2bb || c === 0x2bc)) return 'modifier apostrophes that CLDR counts as letters';
+    if (absent.some((c) => scriptsOf(c) !== own.script && own.script !== 'Latn')) return 'fontconfig has the language in another script';
+    if (absent.length > 0) return 'letters that only CLDR counts';
+    return own.clusters.length > 0 ? 'letters with marks that have no character of their own' : null;
+  }
+  const absent = missingForFontconfig(path, tag);
+  if (absent.length === 0) return null;
+  const auxiliary = new Set(auxiliaryLetters(tag));
+  if (absent.every((c) => own.letters.includes(c))) return 'decomposition accepted';
+  if (absent.filter((c) => !own.letters.includes(c)).every((c) => auxiliary.has(c) || auxiliary.has(lower(c))))
+    return 'letters only auxiliary in CLDR';
+  if (absent.length > 40) return 'fontconfig has the language in another script';
+  return 'letters in neither of the lists of CLDR';
+}
+const lower = (c: number): number => String.fromCodePoint(c).toLowerCase().codePointAt(0)!;
+const scriptsOf = (c: number): string => scripts().find((s) => inRuns(s.runs, c))?.code ?? '';
+
+test('over fonts-noto-core and our own faces, every difference with fontconfig has a documented reason', () => {
+  const listed = execFileSync('fc-query', ['--format', '%{file}\t%{lang}\n', ...faces], { encoding: 'utf8', maxBuffer: 1 << 26 })
+    .trim()
+    .split('\n')
+    .map((l) => l.split('\t') as [string, string]);
+  const theirs = new Set(listed.flatMap(([, l]) => l.split('|')));
+  const common = languages()
+    .map((l) => l.tag)
+    .filter((tag) => theirs.has(tag));
+  expect(common.length).toBeGreaterThan(150);
+  const classes = new Map<string, number>();
+  const unexplained: string[] = [];
+  let agreed = 0;
+  for (const [path, list] of listed) {
+    const bytes = new Uint8Array(readFileSync(path));
+    const full = new Set(
+      judge(bytes)
+        .languages.filter((l) => l.level === 'full')
+        .map((l) => l.tag),
+    );
+    const fontconfig = new Set(list.split('|'));
+    for (const tag of common) {
+      if (full.has(tag) === fontconfig.has(tag)) {
+        agreed++;
+        continue;
+      }
+      const reason = explain(path, bytes, tag, full.has(tag));
+      if (reason) classes.set(reason, (classes.get(reason) ?? 0) + 1);
+      else unexplained.push(`${path} ${tag}`);
+    }
+  }
+  expect(unexplained).toEqual([]);
+  const differed = [...classes.values()].reduce((a, b) => a + b, 0);
+  expect(agreed / (agreed + differed)).toBeGreaterThan(0.99);
+});
+
+test('reach is bounded by territory and never a sum of languages', () => {
+  const both = reach(['nl', 'en']);
+  expect(both.atLeast).toBeGreaterThanOrEqual(reach(['en']).atLeast);
+  // Most people in the Netherlands write both.
+  expect(both.atMost).toBeLessThan(reach(['en']).atMost + reach(['nl']).atMost);
+  expect(reach(languages().map((l) => l.tag)).atMost).toBeLessThan(8.5e9);
+  expect(reach([])).toEqual({ atLeast: 0, atMost: 0, officialIn: 0 });
+});
+
+test('a text is checked character by character', () => {
+  const has = (c: number): boolean => c >= 0x20 && c < 0x7f;
+  expect(missingFrom('Żółw ż\u00a0\u200bno-break', has)).toEqual([
+    { codePoint: 0x17b, count: 1 },
+    { codePoint: 0xf3, count: 1 },
+    { codePoint: 0x142, count: 1 },
+    { codePoint: 0x17c, count: 1 },
+  ]);
+  // A decomposed text is the same text.
+  expect(missingFrom('z\u0307', has)).toEqual([{ codePoint: 0x17c, count: 1 }]);
+  expect(
+    smallestSet(
+      [1, 2, 3, 4],
+      [
+        { id: 'a', has: (c) => c < 3 },
+        { id: 'b', has: (c) => c === 3 },
+        { id: 'c', has: (c) => c === 2 || c === 3 },
+      ],
+    ),
+  ).toEqual(['a', 'b']);
+});
+
+test('what looks right and is not is pointed out', () => {
+  expect(suspicions('Тhе price')[0]).toMatchObject({ kind: 'mixed-scripts', start: 0, end: 3 });
+  expect(suspicions('сat')[0]!.suggestion).toBe('cat');
+  expect(suspicions("o'r ardd")[0]).toMatchObject({ kind: 'apostrophe', suggestion: '’' });
+  expect(suspicions('cafe\u0301')[0]).toMatchObject({ kind: 'decomposed', suggestion: 'café' });
+  expect(suspicions('a\u200bb')[0]).toMatchObject({ kind: 'invisible', suggestion: '' });
+  expect(suspicions('Ffa dringo a phŷs pêr o’r ardd')).toEqual([]);
+});
