@@ -248,6 +248,14 @@ const dualJoining = [...(await import(join(UCD, 'Joining_Type/Dual_Joining/code-
   .map((p) => String.fromCodePoint(p))
   .filter((c) => /\p{L}/u.test(c));
 
+const blocks = [];
+for (const name of readdirSync(join(UCD, 'Block'))) {
+  if (name === 'No_Block') continue;
+  for (const { begin, end } of (await import(join(UCD, 'Block', name, 'ranges.mjs'))).default)
+    blocks.push([begin, end - 1, name.replace(/_/g, ' ')]);
+}
+blocks.sort((a, b) => a[0] - b[0]);
+
 const lines = [
   '// Made by scripts/compile-languages.mjs; do not edit.',
   `// Sources: Unicode CLDR ${version} (characters, territoryInfo, currencyData) and Unicode 17.0 (Script), Unicode-3.0 license.`,
@@ -260,6 +268,10 @@ const lines = [
   `export const DUAL_JOINING = ${keep(dualJoining)};`,
   `export const TERRITORIES = ${JSON.stringify(territories)};`,
 ];
+lines.push(
+  '/** [first, last, name] of each block of Unicode 17.0 */',
+  `export const BLOCKS = ${JSON.stringify(blocks)} as const satisfies readonly (readonly [number, number, string])[];`,
+);
 lines.push('/** Sets of code points as gap.length runs in base 36. */', `export const SETS: readonly string[] = ${JSON.stringify(sets)};`);
 const target = join(ROOT, 'packages/core/src/coverage/data/languages.ts');
 writeFileSync(target, `${lines.join('\n')}\n`);

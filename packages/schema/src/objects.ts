@@ -212,6 +212,34 @@ export const coverage = z.object({
   reach: z.object({ atLeast: z.number(), atMost: z.number(), officialIn: z.number() }),
 });
 
+/** The repertoire of a face: characters by block, and glyphs that only features reach. */
+export const characters = z.object({
+  groups: z.array(z.object({ name: z.string(), codePoints: z.array(z.number().int()) })),
+  variants: z.array(z.object({ glyph: z.number().int(), feature: z.string(), value: z.number().int(), text: z.string() })),
+  unreached: z.number().int(),
+  total: z.number().int(),
+});
+export type Characters = z.infer<typeof characters>;
+
+export const glyphDetail = z.object({
+  codePoint: z.number().int().nullable(),
+  name: z.string().nullable(),
+  block: z.string().nullable(),
+  glyph: z.number().int(),
+  unitsPerEm: z.number(),
+  ascender: z.number(),
+  descender: z.number(),
+  xHeight: z.number().nullable(),
+  capHeight: z.number().nullable(),
+  advanceWidth: z.number(),
+  leftSideBearing: z.number().nullable(),
+  rightSideBearing: z.number().nullable(),
+  bounds: z.object({ xMin: z.number(), yMin: z.number(), xMax: z.number(), yMax: z.number() }).nullable(),
+  path: z.string(),
+  points: z.array(z.object({ x: z.number(), y: z.number(), on: z.boolean() })),
+});
+export type GlyphDetail = z.infer<typeof glyphDetail>;
+
 export const languageName = z.object({ tag: z.string(), name: z.string(), script: z.string(), scriptName: z.string() });
 export type LanguageName = z.infer<typeof languageName>;
 

@@ -220,6 +220,27 @@ export const routes = {
     params: z.object({ faceId: id }),
     answer: o.face,
   }),
+  listCharacters: route({
+    method: 'GET',
+    path: '/api/faces/:faceId/characters',
+    access: 'viewer',
+    summary: 'The characters of a face by block, or those whose name or code point fits',
+    params: z.object({ faceId: id }),
+    query: z.object({ q: z.string().max(100).optional() }),
+    answer: o.characters,
+  }),
+  getGlyph: route({
+    method: 'GET',
+    path: '/api/faces/:faceId/glyph',
+    access: 'viewer',
+    summary: 'One glyph drawn and measured, by code point or glyph number',
+    params: z.object({ faceId: id }),
+    query: z.object({
+      codePoint: z.coerce.number().int().min(0).max(0x10ffff).optional(),
+      glyph: z.coerce.number().int().min(0).max(65535).optional(),
+    }),
+    answer: o.glyphDetail,
+  }),
   getFaceLine: route({
     method: 'GET',
     path: '/api/faces/:faceId/line',

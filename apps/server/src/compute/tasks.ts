@@ -2,6 +2,11 @@ import { createRequire } from 'node:module';
 import {
   compileTemplates,
   convertFont,
+  drawGlyph,
+  glyphFor,
+  readRepertoire,
+  type DrawnGlyph,
+  type Repertoire,
   FontError,
   proveEqual,
   inspectFont,
@@ -48,6 +53,13 @@ async function subset(sfnt: Uint8Array, faceIndex: number, codePoints: number[])
   return (await nodeSubsetter()).subset(sfnt, faceIndex, codePoints);
 }
 
+const repertoire = (bytes: Uint8Array, faceIndex: number): Repertoire => readRepertoire(bytes, faceIndex, nodeCodec);
+
+function glyph(bytes: Uint8Array, faceIndex: number, which: { codePoint?: number; glyph?: number }): DrawnGlyph {
+  const id = which.codePoint === undefined ? (which.glyph ?? 0) : glyphFor(bytes, faceIndex, which.codePoint, nodeCodec);
+  return drawGlyph(bytes, faceIndex, id, nodeCodec);
+}
+
 let templates: LicenseTemplate[] | null = null;
 
 function recognise(text: string): Recognition | null {
@@ -58,7 +70,7 @@ function recognise(text: string): Recognition | null {
   return recogniseText(text, templates);
 }
 
-export const tasks = { inspect, convert, plain, subset, recognise };
+export const tasks = { inspect, convert, plain, subset, recognise, repertoire, glyph };
 export type Tasks = typeof tasks;
 
 /** Errors cross the thread as plain data. */

@@ -7,6 +7,7 @@ import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity } fro
 import { describeCompanion } from '../library/describe.js';
 import { describeDesk } from '../library/desk.js';
 import { findFaces, getFace, listFamilies } from '../library/library.js';
+import { getGlyph, listCharacters } from '../library/characters.js';
 import { checkText } from '../library/text.js';
 import { FaceLines } from '../library/lines.js';
 import { listLicenses, removeLicense, saveLicense } from '../licenses/licenses.js';
@@ -65,6 +66,10 @@ export function libraryRoutes(app: App): Bound[] {
     ),
     bind(app, routes.checkText, ({ who, body }) => checkText(db, who.workspaceId, body.text, body.faceIds, body.use)),
     bind(app, routes.getFace, ({ who, params }) => getFace(db, who.workspaceId, params.faceId)),
+    bind(app, routes.listCharacters, ({ who, params, query }) =>
+      listCharacters(db, app.compute, who.workspaceId, params.faceId, query.q ?? ''),
+    ),
+    bind(app, routes.getGlyph, ({ who, params, query }) => getGlyph(db, app.compute, who.workspaceId, params.faceId, query)),
     bind(app, routes.getFaceLine, async ({ who, params, query, response }) => {
       const data = await lines.line(who.workspaceId, params.faceId, query.text);
       response.setHeader('Content-Type', 'font/sfnt');

@@ -201,6 +201,9 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
           <p v-for="l in near" :key="l.tag">{{ l.name }}, lacks {{ l.missing.join(' ') }}</p>
         </DisclosurePanel>
       </Disclosure>
+      <RouterLink class="link mt-1 block text-note" :to="{ path: '/library/characters', query: { face: face.id } }"
+        >All characters, with outlines to copy</RouterLink
+      >
       <RouterLink class="link mt-1 block text-note" :to="{ path: '/library/text', query: { faces: face.id } }"
         >Check a text of yours</RouterLink
       >

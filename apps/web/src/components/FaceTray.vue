@@ -30,6 +30,9 @@ const kit = computed(() => addressOf(routes.getKit, { query: { faces: ids.value 
       </li>
     </ul>
     <div class="flex shrink-0 items-center gap-2">
+      <RouterLink v-if="tray.faces.length > 1" class="press-quiet" :to="{ path: '/library/compare', query: { faces: ids } }"
+        >Compare</RouterLink
+      >
       <RouterLink v-if="session.canEdit" class="press-quiet" :to="{ path: '/licenses/new', query: { faces: ids } }"
         >Record a license</RouterLink
       >

@@ -60,6 +60,28 @@ export async function liveFamily(face: FaceLine, text: string): Promise<string> 
   }
 }
 
+const whole = new Map<string, Promise<string>>();
+
+/** The CSS family of a face in its entirety, for tables of all its characters. */
+export function wholeFamily(face: FaceLine, outlines: 'glyf' | 'CFF' | 'CFF2' | 'none'): Promise<string> {
+  const key = `${face.id}/${face.revision}`;
+  let loading = whole.get(key);
+  if (!loading) {
+    loading = callBytes(routes.downloadFace, { params: { faceId: face.id, format: outlines === 'glyf' ? 'ttf' : 'otf' } }).then(
+      async (bytes) => {
+        const name = `whole-${++counter}`;
+        const font = new FontFace(name, bytes, { weight: '1 1000', ...COMMON_METRICS });
+        await font.load();
+        document.fonts.add(font);
+        return name;
+      },
+    );
+    whole.set(key, loading);
+    loading.catch(() => whole.delete(key));
+  }
+  return loading;
+}
+
 /** Follows a face and a text, and holds the family to set it in and whether that worked. */
 export function useLiveFace(
   face: Ref<FaceLine>,

@@ -73,8 +73,8 @@ export function shapingRefusal(sfnt: Uint8Array, faceIndex: number): string | nu
 
 /** A face opened once to shape many short texts. */
 export interface OpenFace {
-  /** Glyphs with their advances in font units; script and direction are guessed from the text. */
-  shape(text: string): { glyph: number; xAdvance: number }[];
+  /** Glyphs with their advances in font units, with features switched on or off; script and direction are guessed from the text. */
+  shape(text: string, features?: readonly { tag: string; value: number }[]): { glyph: number; xAdvance: number }[];
   /** Left and right edge of a glyph's ink in font units, or null when it has none. */
   inkOf(glyph: number): { left: number; right: number } | null;
 }
@@ -84,11 +84,15 @@ export function openFace(sfnt: Uint8Array, faceIndex: number): OpenFace {
   const font = new hb.Font(new hb.Face(new hb.Blob(sfnt), faceIndex));
   const buffer = new hb.Buffer();
   return {
-    shape(text) {
+    shape(text, features = []) {
       buffer.reset();
       buffer.addText(text);
       buffer.guessSegmentProperties();
-      hb.shape(font, buffer);
+      hb.shape(
+        font,
+        buffer,
+        features.map((f) => new hb.Feature(f.tag, f.value)),
+      );
       const positions = buffer.getGlyphPositions();
       return buffer.getGlyphInfos().map((info, i) => ({ glyph: info.codepoint, xAdvance: positions[i]!.xAdvance }));
     },

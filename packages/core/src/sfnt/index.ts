@@ -24,6 +24,7 @@ export { readPost, type Post } from './tables/post.js';
 export { bestName, readName, NAME_ID, type NameRecord } from './tables/name.js';
 export { checkCmapSubtables, glyphOf, readCmap, type Cmap } from './tables/cmap.js';
 export { readFvar, type NamedInstance, type VariationAxis } from './tables/fvar.js';
+export { readSubstitutions, type Substitution } from './tables/gsub.js';
 export { MarkAnchors } from './tables/anchors.js';
 export { readLayoutTags } from './tables/layout.js';
 export { colorTables } from './tables/color.js';

@@ -1,0 +1,58 @@
+import { execFileSync } from 'node:child_process';
+import { nodeCodec } from '@orderly-glyph/node';
+import { FONTS, readFont } from '../../test/fonts.js';
+import { drawGlyph, glyphFor, readRepertoire } from './index.js';
+
+test.each(['serifOtf', 'literata', 'notoSans'] as const)(
+  'glyphs of %s without a code point come up in hb-shape with the feature we name',
+  (name) => {
+    const { variants } = readRepertoire(readFont(name), 0, nodeCodec);
+    expect(variants.length).toBeGreaterThan(50);
+    // Debian's hb-shape is the judge; features that shapers apply by themselves in some words only are left out.
+    const asked = variants.filter(
+      (v) =>
+        /^(smcp|c2sc|onum|lnum|tnum|pnum|sups|subs|sinf|ordn|dnom|numr|salt|ss\d\d|zero|case)$/.test(v.feature) && [...v.text].length === 1,
+    );
+    const sample = asked.filter((_, i) => i % Math.ceil(asked.length / 25) === 0);
+    expect(sample.length).toBeGreaterThan(10);
+    for (const v of sample) {
+      const shaped = execFileSync(
+        'hb-shape',
+        ['--no-glyph-names', '--no-positions', '--no-clusters', `--features=${v.feature}=${v.value}`, FONTS[name], v.text],
+        { encoding: 'utf8' },
+      ).trim();
+      expect([v, shaped]).toEqual([v, `[${v.glyph}]`]);
+    }
+  },
+);
+
+test('variants and characters are different glyphs, and the rest is counted', () => {
+  const bytes = readFont('serifOtf');
+  const { variants, unreached } = readRepertoire(bytes, 0, nodeCodec);
+  const ids = variants.map((v) => v.glyph);
+  expect(new Set(ids).size).toBe(ids.length);
+  for (const c of [0x41, 0x61, 0x30]) expect(ids).not.toContain(glyphFor(bytes, 0, c, nodeCodec));
+  expect(unreached).toBeGreaterThanOrEqual(0);
+});
+
+test.each(['literata', 'serifOtf'] as const)('a glyph of %s is measured as fontTools measures it', (name) => {
+  const bytes = readFont(name);
+  const drawn = drawGlyph(bytes, 0, glyphFor(bytes, 0, 0x67, nodeCodec), nodeCodec);
+  const script = `
+from fontTools.ttLib import TTFont
+from fontTools.pens.boundsPen import BoundsPen
+import json
+font = TTFont(${JSON.stringify(FONTS[name])}); glyphs = font.getGlyphSet(); name = font.getBestCmap()[0x67]
+pen = BoundsPen(glyphs); glyphs[name].draw(pen)
+print(json.dumps({'advance': font['hmtx'][name][0], 'box': pen.bounds, 'glyph': font.getGlyphID(name)}))`;
+  const theirs = JSON.parse(execFileSync('/usr/bin/python3', ['-c', script], { encoding: 'utf8' })) as {
+    advance: number;
+    box: number[];
+    glyph: number;
+  };
+  expect(drawn).toMatchObject({ glyph: theirs.glyph, advanceWidth: theirs.advance });
+  expect(drawn.leftSideBearing).toBeCloseTo(theirs.box[0]!, 0);
+  expect(drawn.rightSideBearing).toBeCloseTo(theirs.advance - theirs.box[2]!, 0);
+  expect(drawn.path).toMatch(/^M[\d.-]+ [\d.-]+[LQC].*Z$/);
+  expect(drawn.points.some((p) => !p.on)).toBe(true);
+});
