@@ -58,7 +58,7 @@ try {
     `  of it reading and checking all fonts, on one thread: ${(performance.now() - reading).toFixed(0)} ms; the rest is unpacking, hashing and the database`,
   );
   const listing = performance.now();
-  const families = await call('GET', '/api/families');
+  const { families } = await call('GET', '/api/families');
   console.log(`library list of ${families.length} families: ${(performance.now() - listing).toFixed(0)} ms`);
   const faces = families.flatMap((f) => f.faces).slice(0, 100);
   const lines = async (text) => {

@@ -131,7 +131,7 @@ async function bringIn(client, bundle) {
 }
 
 async function deliver(client, placeId, familyName) {
-  const family = (await client.call('GET', '/api/families')).find((f) => f.name === familyName);
+  const family = (await client.call('GET', '/api/families')).families.find((f) => f.name === familyName);
   const [check] = await client.call('POST', `/api/places/${placeId}/preflight`, { faceIds: [family.leadFaceId], convertTo: 'woff2' });
   const delivery = await client.call('POST', '/api/deliveries', {
     placeId,

@@ -19,11 +19,13 @@ async function axe(page: Page): Promise<string[]> {
 }
 
 async function firstFace(page: Page): Promise<string> {
-  const families = (await (await page.request.get(new URL('/api/families', page.url()).href)).json()) as {
-    name: string;
-    leadFaceId: string;
-    id: string;
-  }[];
+  const { families } = (await (await page.request.get(new URL('/api/families', page.url()).href)).json()) as {
+    families: {
+      name: string;
+      leadFaceId: string;
+      id: string;
+    }[];
+  };
   return families.find((f) => f.name === 'Young Serif')!.leadFaceId;
 }
 

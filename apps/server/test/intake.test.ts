@@ -91,7 +91,7 @@ test('the same bundle again adds nothing', async () => {
   await owner.bringIn([['a.zip', bundle]]);
   const again = await owner.bringIn([['other-name.zip', bundle]]);
   expect(again.items.map((i) => i.state)).toEqual(['already-here']);
-  expect((await owner.call(routes.listFamilies)).answer).toHaveLength(1);
+  expect((await owner.call(routes.listFamilies)).answer.families).toHaveLength(1);
 });
 
 describe('archives that are not taken', () => {
@@ -244,7 +244,7 @@ test('a server killed in the middle of an intake goes on after its restart, and 
   const { answer } = await owner.call(routes.getIntake, { params: { intakeId: intake.id } });
   expect(answer.items).toHaveLength(60);
   expect(answer.items.every((i) => i.state === 'added')).toBe(true);
-  expect((await owner.call(routes.listFamilies)).answer).toHaveLength(60);
+  expect((await owner.call(routes.listFamilies)).answer.families).toHaveLength(60);
   await expectNoHalfRows();
   expect(await rows('SELECT id FROM upload WHERE intake_id = ?', [intake.id])).toEqual([]);
 });
@@ -280,7 +280,7 @@ test('two servers on one database share the work and do nothing twice', async ()
   );
   expect(all.reduce((sum, c) => sum + c.added! + c['already-here']!, 0)).toBe(48);
   expect(all.reduce((sum, c) => sum + c.added!, 0)).toBe(12);
-  expect((await owner.call(routes.listFamilies)).answer).toHaveLength(12);
+  expect((await owner.call(routes.listFamilies)).answer.families).toHaveLength(12);
   await expectNoHalfRows();
   await other.stop();
 });

@@ -98,8 +98,8 @@ export const faceLine = z.object({
   italic: z.boolean(),
   variable: z.boolean(),
   formats: z.array(format),
-  /** Covered code points as inclusive runs [first, last, ...]; the browser marks what is missing. */
-  runs: z.array(z.number().int()),
+  /** Which of the library's `runSets` it covers; the browser marks what is missing. */
+  runs: z.number().int(),
   ascender: z.number(),
   descender: z.number(),
   unitsPerEm: z.number(),
@@ -125,6 +125,10 @@ export const family = z.object({
   addedAt: isoTime,
 });
 export type Family = z.infer<typeof family>;
+
+/** The library. `runSets`: covered code points as "first-last" runs in base 36, joined by commas, each list once. */
+export const library = z.object({ runSets: z.array(z.string()), families: z.array(family) });
+export type Library = z.infer<typeof library>;
 
 export const finding = z.object({
   code: z.string(),

@@ -195,7 +195,7 @@ export const routes = {
     path: '/api/families',
     access: 'viewer',
     summary: 'The library, a family a line',
-    answer: z.array(o.family),
+    answer: o.library,
   }),
   listLanguages: route({
     method: 'GET',

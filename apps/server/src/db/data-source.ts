@@ -3,6 +3,7 @@ import type { Config } from '../config.js';
 import { ENTITIES } from './entities.js';
 import { First1764000000000 } from './migrations/1764000000000-first.js';
 import { Coverage1764100000000 } from './migrations/1764100000000-coverage.js';
+import { Line1764200000000 } from './migrations/1764200000000-line.js';
 
 /** The pool of database connections; migrations run before the first answer is given. */
 export async function openDatabase(config: Config['db']): Promise<DataSource> {
@@ -14,7 +15,7 @@ export async function openDatabase(config: Config['db']): Promise<DataSource> {
     password: config.password,
     database: config.name,
     entities: ENTITIES,
-    migrations: [First1764000000000, Coverage1764100000000],
+    migrations: [First1764000000000, Coverage1764100000000, Line1764200000000],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',
     timezone: 'Z',

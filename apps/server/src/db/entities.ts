@@ -1,4 +1,15 @@
-import type { Answer, Coverage, FaceFacts, FontFormat, LicenseKind, Proof, Recognition, TargetFormat, Use } from '@orderly-glyph/core';
+import type {
+  Answer,
+  Coverage,
+  Embedding,
+  FaceFacts,
+  FontFormat,
+  LicenseKind,
+  Proof,
+  Recognition,
+  TargetFormat,
+  Use,
+} from '@orderly-glyph/core';
 import type { Role } from '@orderly-glyph/schema';
 import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm';
 
@@ -274,6 +285,20 @@ export const FaceEntity = entity<FaceRow>('face', {
   createdAt: time('created_at'),
 });
 
+/** What a line of the library needs of a face. */
+export interface LineFacts {
+  /** Covered code points as "first-last" runs in base 36, joined by commas. */
+  runs: string;
+  ascender: number;
+  descender: number;
+  unitsPerEm: number;
+  variable: boolean;
+  blocked: string | null;
+  embedding: Embedding;
+  features: string[];
+  scripts: string[];
+}
+
 /** A face as one file holds it; facts belong here, since two files of a face may differ. */
 export interface FaceFileRow {
   id: string;
@@ -287,6 +312,7 @@ export interface FaceFileRow {
   /** Tags of the languages it writes in full, with a space before and after each. */
   languages: string;
   coverage: Coverage | null;
+  line: LineFacts | null;
 }
 export const FaceFile = entity<FaceFileRow>('face_file', {
   id: key(),
@@ -299,6 +325,7 @@ export const FaceFile = entity<FaceFileRow>('face_file', {
   factsVersion: whole('facts_version'),
   languages: { name: 'languages', type: 'text' },
   coverage: json<Coverage>('coverage'),
+  line: json<LineFacts>('line'),
 });
 
 export type CompanionKind = 'terms' | 'receipt' | 'readme' | 'picture' | 'document' | 'other';

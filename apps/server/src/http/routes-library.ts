@@ -6,7 +6,7 @@ import { getBlob } from '../db/blobs.js';
 import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity } from '../db/entities.js';
 import { describeCompanion } from '../library/describe.js';
 import { describeDesk } from '../library/desk.js';
-import { findFaces, getFace, listFamilies } from '../library/library.js';
+import { findFaces, getFace, listLibrary } from '../library/library.js';
 import { getGlyph, listCharacters } from '../library/characters.js';
 import { checkText } from '../library/text.js';
 import { FaceLines } from '../library/lines.js';
@@ -60,7 +60,7 @@ export function libraryRoutes(app: App): Bound[] {
       });
       return proofTexts(who.workspaceId);
     }),
-    bind(app, routes.listFamilies, ({ who }) => listFamilies(db, who.workspaceId)),
+    bind(app, routes.listFamilies, ({ who }) => listLibrary(db, who.workspaceId)),
     bind(app, routes.listLanguages, () =>
       Promise.resolve(languages().map((l) => ({ tag: l.tag, name: l.name, script: l.script, scriptName: scriptName(l.script) }))),
     ),

@@ -21,6 +21,7 @@ import {
   FamilyEntity,
   FileEntity,
   type CompanionKind,
+  type FaceFileRow,
   type FaceRow,
 } from '../db/entities.js';
 
@@ -77,10 +78,32 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, { fa
   return { state: 'added', reason: notes.join(' ').slice(0, 1000), ...(first ? { faceId: first } : {}) };
 }
 
-/** What a face can write, as its row keeps it. */
-export function coverageColumns(coverage: Coverage | null): { languages: string; coverage: Coverage | null } {
+/** What is derived of a face, as its row keeps it. */
+export function derivedColumns(
+  facts: FaceFacts,
+  coverage: Coverage | null,
+): Pick<FaceFileRow, 'facts' | 'factsVersion' | 'codePoints' | 'languages' | 'coverage' | 'line'> {
   const full = coverage?.languages.filter((l) => l.level === 'full').map((l) => l.tag) ?? [];
-  return { languages: full.length > 0 ? ` ${full.join(' ')} ` : '', coverage };
+  const runs: string[] = [];
+  for (let i = 0; i < facts.runs.length; i += 2) runs.push(`${facts.runs[i]!.toString(36)}-${facts.runs[i + 1]!.toString(36)}`);
+  return {
+    facts,
+    factsVersion: FACTS_VERSION,
+    codePoints: facts.codePoints,
+    languages: full.length > 0 ? ` ${full.join(' ')} ` : '',
+    coverage,
+    line: {
+      runs: runs.join(),
+      ascender: facts.ascender,
+      descender: facts.descender,
+      unitsPerEm: facts.unitsPerEm,
+      variable: facts.axes.length > 0,
+      blocked: facts.findings.find((f) => f.severity === 'blocks')?.message ?? null,
+      embedding: facts.embedding,
+      features: facts.features,
+      scripts: coverage?.scripts.filter((x) => x.level === 'full').map((x) => x.script) ?? [],
+    },
+  };
 }
 
 async function linkBundle(manager: EntityManager, workspaceId: string, bundleId: string, fileId: string): Promise<void> {
@@ -99,16 +122,7 @@ async function storeFace(
   const key = faceKey(facts, fileName(path));
   const existing = await faces.findOneBy({ workspaceId, faceKey: key });
   const faceFileId = randomUUID();
-  const link = {
-    id: faceFileId,
-    workspaceId,
-    fileId,
-    faceIndex: facts.index,
-    codePoints: facts.codePoints,
-    facts,
-    factsVersion: FACTS_VERSION,
-    ...coverageColumns(coverage),
-  };
+  const link = { id: faceFileId, workspaceId, fileId, faceIndex: facts.index, ...derivedColumns(facts, coverage) };
   if (existing) {
     await manager.getRepository(FaceFile).insert({ ...link, faceId: existing.id });
     return { faceId: existing.id, note: await chooseLead(manager, existing, faceFileId) };

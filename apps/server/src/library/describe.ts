@@ -9,11 +9,12 @@ import {
   styleName,
   USES,
   verdict,
+  type Embedding,
   type FaceFacts,
   type LicenseRecord,
   type Verdict,
 } from '@orderly-glyph/core';
-import type { Companion, Face, FaceLine, Suggestion } from '@orderly-glyph/schema';
+import type { Companion, Face, Suggestion } from '@orderly-glyph/schema';
 import type { CompanionRow, LicenseRow } from '../db/entities.js';
 
 /** Today as an ISO day, where the server stands. */
@@ -36,9 +37,9 @@ export function licenseRecord(row: LicenseRow): LicenseRecord {
   };
 }
 
-export function allVerdicts(licenses: readonly LicenseRow[], facts: FaceFacts): Verdict[] {
+export function allVerdicts(licenses: readonly LicenseRow[], embedding: Embedding): Verdict[] {
   const records = licenses.map(licenseRecord);
-  return USES.map((use) => verdict(use, records, facts.embedding, today()));
+  return USES.map((use) => verdict(use, records, embedding, today()));
 }
 
 /** Opens with the companion texts, which are stronger than what the font says of itself. */
@@ -104,21 +105,6 @@ export function faceFields(
     features: facts.features,
     layoutScripts: facts.layoutScripts,
     findings: facts.findings,
-  };
-}
-
-export function blockedBy(facts: FaceFacts): string | null {
-  return facts.findings.find((f) => f.severity === 'blocks')?.message ?? null;
-}
-
-export function lineFields(facts: FaceFacts): Pick<FaceLine, 'runs' | 'ascender' | 'descender' | 'unitsPerEm' | 'variable' | 'blocked'> {
-  return {
-    runs: facts.runs,
-    ascender: facts.ascender,
-    descender: facts.descender,
-    unitsPerEm: facts.unitsPerEm,
-    variable: facts.axes.length > 0,
-    blocked: blockedBy(facts),
   };
 }
 

@@ -3,7 +3,7 @@ import type { DataSource } from 'typeorm';
 import { IntakeEntity } from '../db/entities.js';
 import { describeIntakes } from '../intake/describe.js';
 import { suggestionsFor, today } from './describe.js';
-import { companionsOf, findFaces, listFamilies } from './library.js';
+import { companionsOf, findFaces, listLibrary } from './library.js';
 
 const list = (names: readonly string[]): string =>
   names.length <= 3 ? names.join(', ') : `${names.slice(0, 3).join(', ')} and ${names.length - 3} more`;
@@ -11,7 +11,7 @@ const list = (names: readonly string[]): string =>
 /** What needs attention, most pressing first, each with its next step. */
 export async function describeDesk(db: DataSource, workspaceId: string): Promise<DeskItem[]> {
   const out: DeskItem[] = [];
-  const families = await listFamilies(db, workspaceId);
+  const { families } = await listLibrary(db, workspaceId);
   const intakes = await describeIntakes(
     db,
     workspaceId,

@@ -1,11 +1,10 @@
-import type { USES } from '@orderly-glyph/core';
-import { type Answer, type Coverage, type FaceFacts, type FontFormat } from '@orderly-glyph/core';
-import type { Face, Family, Install } from '@orderly-glyph/schema';
+import type { Answer, Coverage, FaceFacts, FontFormat, Use } from '@orderly-glyph/core';
+import type { Face, Install, Library } from '@orderly-glyph/schema';
 import { In, type DataSource } from 'typeorm';
-import { CompanionEntity, LicenseEntity, LicenseFace, type CompanionRow, type LicenseRow } from '../db/entities.js';
+import { CompanionEntity, LicenseEntity, LicenseFace, type CompanionRow, type LicenseRow, type LineFacts } from '../db/entities.js';
 import { notFound } from '../http/problem.js';
 import { describeLicenses } from '../licenses/licenses.js';
-import { allVerdicts, describeCompanion, describeCoverage, faceFields, lineFields, suggestionsFor } from './describe.js';
+import { allVerdicts, describeCompanion, describeCoverage, faceFields, suggestionsFor } from './describe.js';
 
 /** A face with its leading file, as most questions need it. */
 export interface LeadRow {
@@ -45,17 +44,23 @@ async function leads(db: DataSource, sql: string, values: unknown[]): Promise<Le
 export async function findFaces(db: DataSource, workspaceId: string, faceIds: readonly string[]): Promise<LeadRow[]> {
   if (faceIds.length === 0) return [];
   const rows = await leads(db, `${LEAD_SQL} AND face.id IN (?)`, [workspaceId, faceIds]);
+  const byId = new Map(rows.map((r) => [r.faceId, r]));
   return faceIds.map((id) => {
-    const row = rows.find((r) => r.faceId === id);
+    const row = byId.get(id);
     if (!row) throw notFound('This face');
     return row;
   });
 }
 
-export async function licensesOf(db: DataSource, workspaceId: string, faceIds: readonly string[]): Promise<Map<string, LicenseRow[]>> {
+/** Licenses by face; `null` asks for all faces. */
+export async function licensesOf(
+  db: DataSource,
+  workspaceId: string,
+  faceIds: readonly string[] | null,
+): Promise<Map<string, LicenseRow[]>> {
   const out = new Map<string, LicenseRow[]>();
-  if (faceIds.length === 0) return out;
-  const links = await db.getRepository(LicenseFace).findBy({ workspaceId, faceId: In([...faceIds]) });
+  if (faceIds?.length === 0) return out;
+  const links = await db.getRepository(LicenseFace).findBy({ workspaceId, ...(faceIds ? { faceId: In([...faceIds]) } : {}) });
   const licenses = (await db.getRepository(LicenseEntity).findBy({ workspaceId })).filter((l) => l.removedAt === null);
   const byId = new Map(licenses.map((l) => [l.id, l]));
   for (const link of links) {
@@ -101,8 +106,8 @@ export async function installsWhere(
 }
 
 /** Which face stands for its family: upright, nearest to regular weight and normal width. */
-function standsFor(a: LeadRow, b: LeadRow): number {
-  const distance = (r: LeadRow): number =>
+function standsFor(a: Styled, b: Styled): number {
+  const distance = (r: Styled): number =>
     (r.italic ? 10_000 : 0) +
     Math.abs(r.weightClass - 400) +
     200 * Math.abs(r.widthClass - 5) +
@@ -110,18 +115,46 @@ function standsFor(a: LeadRow, b: LeadRow): number {
   return distance(a) - distance(b) || a.style.localeCompare(b.style);
 }
 
-/** The face that stands for each family. */
-export async function allLeads(db: DataSource, workspaceId: string): Promise<LeadRow[]> {
-  const families = new Map<string, LeadRow[]>();
-  for (const row of await leads(db, LEAD_SQL, [workspaceId])) families.set(row.familyId, [...(families.get(row.familyId) ?? []), row]);
-  return [...families.values()].map((members) => members.sort(standsFor)[0]!);
+type Styled = Pick<LeadRow, 'italic' | 'weightClass' | 'widthClass' | 'style'>;
+
+function byFamily<T extends { familyId: string }>(rows: readonly T[]): T[][] {
+  const families = new Map<string, T[]>();
+  for (const row of rows) {
+    const members = families.get(row.familyId);
+    if (members) members.push(row);
+    else families.set(row.familyId, [row]);
+  }
+  return [...families.values()];
 }
 
-/** The whole library, a family a line, by name. */
-export async function listFamilies(db: DataSource, workspaceId: string): Promise<Family[]> {
-  const rows = await leads(db, LEAD_SQL, [workspaceId]);
-  const ids = rows.map((r) => r.faceId);
-  const licenses = await licensesOf(db, workspaceId, ids);
+/** The face that stands for each family. */
+export async function allLeads(db: DataSource, workspaceId: string): Promise<LeadRow[]> {
+  const rows = (await db.query(
+    'SELECT id AS faceId, family_id AS familyId, style, weight_class AS weightClass, width_class AS widthClass, italic FROM face WHERE workspace_id = ?',
+    [workspaceId],
+  )) as (Styled & { faceId: string; familyId: string })[];
+  return findFaces(
+    db,
+    workspaceId,
+    byFamily(rows).map((members) => members.sort(standsFor)[0]!.faceId),
+  );
+}
+
+type LineRow = Omit<LeadRow, 'facts' | 'coverage'> & { line: LineFacts };
+
+/** Every face with only what a line needs; faces whose line is still to be computed are left to the refreshing job. */
+async function lineRows(db: DataSource, workspaceId: string): Promise<LineRow[]> {
+  const rows = (await db.query(LEAD_SQL.replace('ff.facts, ff.languages, ff.coverage', 'ff.line, ff.languages'), [workspaceId])) as (Omit<
+    LineRow,
+    'line'
+  > & { line: string | null })[];
+  return rows.flatMap((row) => (row.line === null ? [] : [{ ...row, line: JSON.parse(row.line) as LineFacts }]));
+}
+
+/** The whole library, a family a line, by name. Faces share their lists of characters, most being alike in a family. */
+export async function listLibrary(db: DataSource, workspaceId: string): Promise<Library> {
+  const rows = await lineRows(db, workspaceId);
+  const licenses = await licensesOf(db, workspaceId, null);
   const formats = new Map<string, Set<FontFormat>>();
   for (const row of (await db.query(
     'SELECT ff.face_id AS faceId, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ?',
@@ -134,41 +167,52 @@ export async function listFamilies(db: DataSource, workspaceId: string): Promise
     [workspaceId],
   )) as { faceId: string; name: string }[])
     places.set(row.faceId, (places.get(row.faceId) ?? new Set()).add(row.name));
-  const families = new Map<string, LeadRow[]>();
-  for (const row of rows) families.set(row.familyId, [...(families.get(row.familyId) ?? []), row]);
-  return [...families.values()]
-    .map((members) => {
-      const lead = [...members].sort(standsFor)[0]!;
-      const of = licenses.get(lead.faceId) ?? [];
-      return {
-        id: lead.familyId,
-        name: lead.familyName,
-        leadFaceId: lead.faceId,
-        faces: members
-          .sort(
-            (a, b) => a.widthClass - b.widthClass || a.weightClass - b.weightClass || a.italic - b.italic || a.style.localeCompare(b.style),
-          )
-          .map((m) => ({
-            id: m.faceId,
-            familyId: m.familyId,
-            style: m.style,
-            weightClass: m.weightClass,
-            widthClass: m.widthClass,
-            italic: Boolean(m.italic),
-            formats: [...(formats.get(m.faceId) ?? [])],
-            revision: m.sha256.slice(0, 16) + m.faceIndex,
-            ...lineFields(m.facts),
-          })),
-        scripts: lead.coverage?.scripts.filter((x) => x.level === 'full').map((x) => x.script) ?? [],
-        languages: lead.languages.trim().split(' ').filter(Boolean),
-        features: lead.facts.features,
-        verdicts: Object.fromEntries(allVerdicts(of, lead.facts).map((v) => [v.use, v.answer])) as Record<(typeof USES)[number], Answer>,
-        licenseName: of[0]?.name ?? null,
-        places: [...new Set(members.flatMap((m) => [...(places.get(m.faceId) ?? [])]))],
-        addedAt: lead.familyAt.toISOString(),
-      };
-    })
-    .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+  const runSets: string[] = [];
+  const runIndex = new Map<string, number>();
+  const indexOf = (runs: string): number => {
+    let index = runIndex.get(runs);
+    if (index === undefined) runIndex.set(runs, (index = runSets.push(runs) - 1));
+    return index;
+  };
+  const collator = new Intl.Collator('en', { numeric: true });
+  const families = byFamily(rows).map((members) => {
+    const lead = [...members].sort(standsFor)[0]!;
+    const of = licenses.get(lead.faceId) ?? [];
+    return {
+      id: lead.familyId,
+      name: lead.familyName,
+      leadFaceId: lead.faceId,
+      faces: members
+        .sort(
+          (a, b) =>
+            a.widthClass - b.widthClass || a.weightClass - b.weightClass || a.italic - b.italic || collator.compare(a.style, b.style),
+        )
+        .map((m) => ({
+          id: m.faceId,
+          familyId: m.familyId,
+          style: m.style,
+          weightClass: m.weightClass,
+          widthClass: m.widthClass,
+          italic: Boolean(m.italic),
+          formats: [...(formats.get(m.faceId) ?? [])],
+          revision: m.sha256.slice(0, 16) + m.faceIndex,
+          runs: indexOf(m.line.runs),
+          ascender: m.line.ascender,
+          descender: m.line.descender,
+          unitsPerEm: m.line.unitsPerEm,
+          variable: m.line.variable,
+          blocked: m.line.blocked,
+        })),
+      scripts: lead.line.scripts,
+      languages: lead.languages.trim().split(' ').filter(Boolean),
+      features: lead.line.features,
+      verdicts: Object.fromEntries(allVerdicts(of, lead.line.embedding).map((v) => [v.use, v.answer])) as Record<Use, Answer>,
+      licenseName: of[0]?.name ?? null,
+      places: [...new Set(members.flatMap((m) => [...(places.get(m.faceId) ?? [])]))],
+      addedAt: lead.familyAt.toISOString(),
+    };
+  });
+  return { runSets, families: families.sort((a, b) => collator.compare(a.name, b.name)) };
 }
 
 export async function getFace(db: DataSource, workspaceId: string, faceId: string): Promise<Face> {
@@ -203,7 +247,7 @@ export async function getFace(db: DataSource, workspaceId: string, faceId: strin
       companions.map((c) => c.row),
       lead.facts,
     ),
-    verdicts: allVerdicts(licenses, lead.facts),
+    verdicts: allVerdicts(licenses, lead.facts.embedding),
     installs: await installsWhere(db, workspaceId, 'face_id', [faceId]),
   };
 }

@@ -4,7 +4,7 @@ import { LessThan, type DataSource } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
 import { FaceFile, FileEntity, JobEntity } from '../db/entities.js';
-import { coverageColumns } from '../intake/store.js';
+import { derivedColumns } from '../intake/store.js';
 import type { JobControl } from '../jobs/runner.js';
 
 /** Queues a recomputation for every workspace that has facts of an older version; one at a time each. */
@@ -54,12 +54,7 @@ export function refreshWork({ db, compute }: { db: DataSource; compute: Compute 
       try {
         const { facts, coverage } = await compute.run('inspect', [await getBlob(db.manager, workspaceId, file.sha256)]);
         for (const face of facts.faces)
-          await db
-            .getRepository(FaceFile)
-            .update(
-              { fileId, faceIndex: face.index },
-              { facts: face, codePoints: face.codePoints, factsVersion: FACTS_VERSION, ...coverageColumns(coverage[face.index] ?? null) },
-            );
+          await db.getRepository(FaceFile).update({ fileId, faceIndex: face.index }, derivedColumns(face, coverage[face.index] ?? null));
       } catch (error) {
         if (!(error instanceof ComputeError)) throw error;
         // A file that was read once and is refused now keeps its former facts, and is not tried for ever.

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FaceLine } from '@orderly-glyph/schema';
+import type { FaceLine } from '../stores/library';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Face } from '@orderly-glyph/schema';

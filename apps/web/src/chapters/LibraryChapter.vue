@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import type { Face, FaceLine, Family } from '@orderly-glyph/schema';
+import type { Face } from '@orderly-glyph/schema';
 import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
@@ -9,7 +9,7 @@ import FilterSentence, { type Wanted } from '../components/FilterSentence.vue';
 import LiveText from '../components/LiveText.vue';
 import ProofLine from '../components/ProofLine.vue';
 import VerdictMark from '../components/VerdictMark.vue';
-import { useLibrary } from '../stores/library';
+import { useLibrary, type FaceLine, type Family } from '../stores/library';
 import { useSession } from '../stores/session';
 import { useTray } from '../stores/tray';
 import { count, list } from '../words';

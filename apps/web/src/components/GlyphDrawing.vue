@@ -9,8 +9,8 @@ const box = computed(() => {
   const pad = g.unitsPerEm * 0.08;
   const left = Math.min(0, g.bounds?.xMin ?? 0) - pad;
   const right = Math.max(g.advanceWidth, g.bounds?.xMax ?? 0) + pad;
-  const top = Math.max(g.ascender, g.bounds?.yMax ?? 0) + pad;
-  const bottom = Math.min(g.descender, g.bounds?.yMin ?? 0) - pad;
+  const top = Math.max(g.capHeight ?? g.ascender * 0.7, g.bounds?.yMax ?? 0) + pad;
+  const bottom = Math.min(0, g.bounds?.yMin ?? 0) - pad;
   return { left, top: -top, width: right - left, height: top - bottom };
 });
 const lines = computed(() =>
@@ -20,7 +20,7 @@ const lines = computed(() =>
     { name: 'baseline', y: 0 },
   ].filter((l): l is { name: string; y: number } => l.y !== null),
 );
-const dot = computed(() => box.value.height / 110);
+const dot = computed(() => box.value.height / 150);
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FaceLine } from '@orderly-glyph/schema';
+import type { FaceLine } from '../stores/library';
 import { computed, toRef } from 'vue';
 import { codePointName, splitByCoverage, useLiveFace } from '../type/live-type';
 

@@ -1,11 +1,20 @@
 import { defineStore } from 'pinia';
-import type { FaceLine, Family, LanguageName, Place, ProofText } from '@orderly-glyph/schema';
-import { computed, ref } from 'vue';
+import type { FaceLine as PlainLine, Family as PlainFamily, LanguageName, Place, ProofText } from '@orderly-glyph/schema';
+import { computed, ref, shallowRef } from 'vue';
 import { call, routes, sentence } from '../api';
+
+/** A face with its covered code points as runs [first, last, ...], shared by all faces that cover the same. */
+export type FaceLine = Omit<PlainLine, 'runs'> & { runs: readonly number[] };
+export type Family = Omit<PlainFamily, 'faces'> & { faces: FaceLine[] };
+
+function parseRuns(text: string): number[] {
+  return text === '' ? [] : text.split(/[-,]/).map((n) => parseInt(n, 36));
+}
 
 /** Families, ready texts and places of the workspace, loaded once and again after every change. */
 export const useLibrary = defineStore('library', () => {
-  const families = ref<Family[]>([]);
+  // Thousands of families need no deep watching; the list is replaced as a whole.
+  const families = shallowRef<Family[]>([]);
   const proofTexts = ref<ProofText[]>([]);
   const places = ref<Place[]>([]);
   const languages = ref<LanguageName[]>([]);
@@ -31,7 +40,11 @@ export const useLibrary = defineStore('library', () => {
         languages.value.length > 0 ? languages.value : call(routes.listLanguages),
       ]);
       languages.value = l;
-      families.value = f;
+      const runs = f.runSets.map(parseRuns);
+      families.value = f.families.map((family) => ({
+        ...family,
+        faces: family.faces.map((face) => ({ ...face, runs: runs[face.runs]! })),
+      }));
       proofTexts.value = t;
       places.value = p;
       state.value = 'ready';

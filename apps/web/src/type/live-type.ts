@@ -1,4 +1,4 @@
-import type { FaceLine } from '@orderly-glyph/schema';
+import type { FaceLine } from '../stores/library';
 import { onBeforeUnmount, ref, watch, type Ref } from 'vue';
 import { callBytes, routes, sentence } from '../api';
 

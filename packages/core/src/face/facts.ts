@@ -35,7 +35,7 @@ import { toRuns } from './ranges.js';
 import { checkSoundness, type Finding } from './soundness.js';
 
 /** Raised with every change that makes `FaceFacts` come out differently, so that kept facts can be told stale. */
-export const FACTS_VERSION = 2;
+export const FACTS_VERSION = 3;
 
 export interface AxisFacts {
   tag: string;
