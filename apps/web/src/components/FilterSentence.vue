@@ -125,7 +125,7 @@ const plain = computed(() => wanted.value.languages.length === 0 && !wanted.valu
     </Listbox>
     <span class="-ml-1.5">.</span>
     <span class="note ml-auto font-sans" role="status"
-      >{{ plain ? `${of} in all` : `${shown} of ${of}` }}
+      >{{ shown === of ? `${of} in all` : `${shown} of ${of}` }}
       <button v-if="!plain" type="button" class="link ml-1" @click="set({ languages: [], use: '', format: '', feature: '' })">
         Show all
       </button></span

@@ -8,8 +8,8 @@ const size = defineModel<number>('size', { required: true });
 
 <template>
   <div>
-    <div class="flex items-end gap-6">
-      <label class="min-w-0 flex-1">
+    <div class="flex flex-wrap items-end gap-x-6">
+      <label class="min-w-60 flex-1">
         <span class="note">Every line below is set in these words</span>
         <input
           v-model="text"

@@ -18,7 +18,7 @@ export interface SfntFont {
 }
 
 export interface ContainerFault {
-  code: 'bad-checksum' | 'overlapping-tables' | 'unsorted-directory' | 'duplicate-table' | 'gap-or-trailing-data';
+  code: 'misaligned-table' | 'bad-checksum' | 'overlapping-tables' | 'unsorted-directory' | 'duplicate-table' | 'gap-or-trailing-data';
   table?: string;
   message: string;
 }
@@ -132,6 +132,12 @@ function readDirectory(bytes: Uint8Array, start: number): SfntFont {
     if (tag < previous && !faults.some((f) => f.code === 'unsorted-directory'))
       faults.push({ code: 'unsorted-directory', message: 'The table directory is not in order of its tags.' });
     previous = tag;
+    if (offset % 4 !== 0 && !faults.some((f) => f.code === 'misaligned-table'))
+      faults.push({
+        code: 'misaligned-table',
+        table: tag,
+        message: `The ${tag.trim()} table does not begin at a multiple of four bytes. Browsers refuse such a file as it is; a converted file is in order again.`,
+      });
     const data = bytes.subarray(offset, offset + length);
     tables.set(tag, data);
     spans.push({ tag, offset, length });
