@@ -23,12 +23,17 @@ export async function openDatabase(config: Config['db']): Promise<DataSource> {
     poolSize: 12,
   });
   await source.initialize();
-  // Two servers that start together must not both migrate.
-  await source.query("SELECT GET_LOCK('orderly_glyph_migrations', 60)");
+  // Two servers that start together must not both migrate. The lock belongs to a connection, so one connection takes and
+  // releases it; its name is the database's, since one MariaDB may hold several.
+  const lock = `migrate ${config.name}`;
+  const holder = source.createQueryRunner();
   try {
+    await holder.connect();
+    await holder.query('SELECT GET_LOCK(?, 60)', [lock]);
     await source.runMigrations({ transaction: 'each' });
   } finally {
-    await source.query("SELECT RELEASE_LOCK('orderly_glyph_migrations')");
+    await holder.query('SELECT RELEASE_LOCK(?)', [lock]);
+    await holder.release();
   }
   return source;
 }

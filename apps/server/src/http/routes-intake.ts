@@ -3,7 +3,7 @@ import { routes } from '@orderly-glyph/schema';
 import { IntakeEntity, JobEntity } from '../db/entities.js';
 import { describeIntake, describeIntakes, intakeItems, intakeSuggestions } from '../intake/describe.js';
 import { receiveUpload } from '../intake/receive.js';
-import { describeJob } from '../jobs/runner.js';
+import { describeJob, queueJob } from '../jobs/runner.js';
 import type { App } from './context.js';
 import { conflict, invalid, notFound } from './problem.js';
 import { bind, type Bound, type Call } from './serve.js';
@@ -92,22 +92,7 @@ export function intakeRoutes(app: App): Bound[] {
           intake.id,
         ])) as [{ count: number }];
         if (Number(count) === 0) throw invalid('There is no file in this intake yet. Choose at least one.');
-        await manager.getRepository(JobEntity).insert({
-          id: jobId,
-          workspaceId: who.workspaceId,
-          kind: 'intake',
-          subjectId: intake.id,
-          state: 'queued',
-          done: 0,
-          total: 0,
-          message: 'Waiting to begin',
-          claimedBy: null,
-          heartbeatAt: null,
-          cancelRequested: false,
-          attempts: 0,
-          createdAt: new Date(),
-          finishedAt: null,
-        });
+        await queueJob(manager, { id: jobId, workspaceId: who.workspaceId, kind: 'intake', subjectId: intake.id });
         await manager.getRepository(IntakeEntity).update({ id: intake.id }, { state: 'queued', jobId });
       });
       app.jobs.nudge();

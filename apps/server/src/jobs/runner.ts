@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Job } from '@orderly-glyph/schema';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { JobEntity, type JobRow } from '../db/entities.js';
 
 /** Thrown inside a job when somebody asked it to stop. */
@@ -163,6 +163,31 @@ export class JobRunner {
     if (row.kind === 'intake')
       await this.db.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
   }
+}
+
+/** Queues a job in the caller's transaction; the caller nudges the runner once that is through. */
+export async function queueJob(
+  manager: EntityManager,
+  job: Pick<JobRow, 'workspaceId' | 'kind' | 'subjectId'> & { id?: string; total?: number },
+): Promise<string> {
+  const id = job.id ?? randomUUID();
+  await manager.getRepository(JobEntity).insert({
+    id,
+    workspaceId: job.workspaceId,
+    kind: job.kind,
+    subjectId: job.subjectId,
+    state: 'queued',
+    done: 0,
+    total: job.total ?? 0,
+    message: 'Waiting to begin',
+    claimedBy: null,
+    heartbeatAt: null,
+    cancelRequested: false,
+    attempts: 0,
+    createdAt: new Date(),
+    finishedAt: null,
+  });
+  return id;
 }
 
 export function describeJob(row: JobRow): Job {

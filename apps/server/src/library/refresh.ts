@@ -1,11 +1,10 @@
-import { randomUUID } from 'node:crypto';
 import { FACTS_VERSION } from '@orderly-glyph/core';
 import { LessThan, type DataSource } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
-import { FaceFile, FileEntity, JobEntity } from '../db/entities.js';
+import { FaceFile, FileEntity } from '../db/entities.js';
 import { derivedColumns } from '../intake/store.js';
-import type { JobControl } from '../jobs/runner.js';
+import { queueJob, type JobControl } from '../jobs/runner.js';
 
 /** Queues a recomputation for every workspace that has facts of an older version; one at a time each. */
 export async function queueRefresh(db: DataSource): Promise<void> {
@@ -20,22 +19,7 @@ export async function queueRefresh(db: DataSource): Promise<void> {
         [workspaceId],
       )) as { id: string }[];
       if (open) return;
-      await manager.getRepository(JobEntity).insert({
-        id: randomUUID(),
-        workspaceId,
-        kind: 'facts',
-        subjectId: workspaceId,
-        state: 'queued',
-        done: 0,
-        total: 0,
-        message: 'Waiting to begin',
-        claimedBy: null,
-        heartbeatAt: null,
-        cancelRequested: false,
-        attempts: 0,
-        createdAt: new Date(),
-        finishedAt: null,
-      });
+      await queueJob(manager, { workspaceId, kind: 'facts', subjectId: workspaceId });
     });
 }
 

@@ -15,7 +15,7 @@ import {
   type PlaceRow,
 } from '../db/entities.js';
 import { conflict, invalid, notFound } from '../http/problem.js';
-import type { JobControl } from '../jobs/runner.js';
+import { queueJob, type JobControl } from '../jobs/runner.js';
 import { findFaces } from '../library/library.js';
 import { checkFaces, chooseSending, filesOf, findPlace, profileOf } from './places.js';
 import { PlaceRefused, putFont, readFont, removeFont, setHeadings } from './site-client.js';
@@ -62,22 +62,7 @@ export async function createDelivery(
   const deliveryId = randomUUID();
   const jobId = randomUUID();
   await db.transaction(async (manager) => {
-    await manager.getRepository(JobEntity).insert({
-      id: jobId,
-      workspaceId,
-      kind: 'delivery',
-      subjectId: deliveryId,
-      state: 'queued',
-      done: 0,
-      total: checks.length,
-      message: '',
-      claimedBy: null,
-      heartbeatAt: null,
-      cancelRequested: false,
-      attempts: 0,
-      createdAt: now,
-      finishedAt: null,
-    });
+    await queueJob(manager, { id: jobId, workspaceId, kind: 'delivery', subjectId: deliveryId, total: checks.length });
     await manager.getRepository(DeliveryEntity).insert({
       id: deliveryId,
       workspaceId,
