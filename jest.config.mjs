@@ -23,5 +23,5 @@ export default {
     },
     { ...base, displayName: 'api', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
   ],
-  testTimeout: 120_000,
+  testTimeout: 600_000,
 };

@@ -5,8 +5,8 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   workers: 1,
   retries: 0,
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  timeout: 300_000,
+  expect: { timeout: 30_000 },
   outputDir: '../.test/playwright',
   reporter: [['list'], ['json']],
   use: {

@@ -198,17 +198,22 @@ test('2,000 damaged fonts are each read or refused within a second and 256 MiB',
   let most = 0;
   for (let i = 0; i < 2000; i++) {
     const bytes = mutate(originals[i % originals.length]!, next);
-    const start = performance.now();
-    try {
-      const facts = inspectFont(bytes, nodeCodec);
-      expect(facts.faces.length).toBeGreaterThan(0);
-      read++;
-    } catch (error) {
-      // Anything else than our own refusal is a defect.
-      if (!(error instanceof FontError)) throw new Error(`Mutation ${i} raised ${String(error)}`, { cause: error });
-      expect(error.message).toMatch(/^[A-Z“].*[.:]$/s);
-    }
-    slowest = Math.max(slowest, performance.now() - start);
+    const once = (): number => {
+      const start = performance.now();
+      try {
+        expect(inspectFont(bytes, nodeCodec).faces.length).toBeGreaterThan(0);
+        read++;
+      } catch (error) {
+        // Anything else than our own refusal is a defect.
+        if (!(error instanceof FontError)) throw new Error(`Mutation ${i} raised ${String(error)}`, { cause: error });
+        expect(error.message).toMatch(/^[A-Z“].*[.:]$/s);
+      }
+      return performance.now() - start;
+    };
+    // A font that takes too long does so every time; a busy machine does not.
+    let took = once();
+    for (let again = 0; took >= 1000 && again < 3; again++) took = Math.min(took, once());
+    slowest = Math.max(slowest, took);
     if (i % 50 === 0) most = Math.max(most, process.memoryUsage().rss);
   }
   expect(read).toBeGreaterThan(200);
