@@ -2,7 +2,7 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions, RadioGroup, RadioGroupOption } from '@headlessui/vue';
 import { ChevronDown } from '@lucide/vue';
 import type { Companion, Face, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
-import { KIND_WORDS, LICENSE_KINDS, USES, USE_WORDS } from '@orderly-glyph/schema';
+import { KIND_WORDS, LICENSE_KINDS, openLicense, USES, USE_WORDS } from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { ApiProblem, addressOf, call, routes, sentence } from '../api';
@@ -52,22 +52,20 @@ const blank = (faceIds: string[]): LicenseFields => ({
   confirmed: true,
 });
 
-/** Fills the form from a recognised license; the person still looks and presses. */
+/** Fills the form from a recognized license. Only one whose uses we know is answered; the person still looks and presses. */
 function take(s: Suggestion): void {
   if (!form.value) return;
+  const known = openLicense(s.spdxId);
+  const uses = known ? Object.fromEntries(USES.map((use) => [use, known.uses[use].answer])) : {};
   form.value = {
     ...form.value,
     name: `${s.name}, ${families.value}`.slice(0, 160),
-    kind: 'open',
-    spdxId: s.spdxId,
-    uses: {
-      'printed-goods': 'yes',
-      website: 'yes',
-      'design-tool': 'yes',
-      'customers-words': 'yes',
-      changing: s.reservedNames.length > 0 ? 'ask' : 'yes',
-    },
+    kind: known ? 'open' : 'free',
+    spdxId: known?.spdxId ?? null,
+    // A changed file may not carry a reserved name, so changing it is a question.
+    uses: known && s.reservedNames.length > 0 ? { ...uses, changing: 'ask' } : uses,
     companionIds: s.companionId ? [s.companionId] : [],
+    confirmed: known !== null,
   };
 }
 
@@ -203,7 +201,11 @@ async function remove(): Promise<void> {
               ? `${suggestion.companionName?.split('/').pop()} reads as the ${suggestion.name}: ${Math.round(suggestion.score * 1000) / 10}% of its words are there in order.`
               : `The font file names the ${suggestion.name}; its full text did not come along.`
           }}
-          The form below is filled in from it. Look it over; it counts once you keep it.
+          {{
+            openLicense(suggestion.spdxId)
+              ? 'The form below is filled in from it. Look it over; it counts once you keep it.'
+              : 'We know its text and not what it allows: read it on the right and choose below. Until then every use says “Ask first”.'
+          }}
         </p>
         <fieldset :disabled="!session.canEdit" class="mt-5 flex flex-col gap-5">
           <div class="grid gap-4 sm:grid-cols-2">
