@@ -7,3 +7,4 @@ export * from './rights/index.js';
 export * from './place/index.js';
 export * from './convert/index.js';
 export * from './webkit/index.js';
+export * from './match/index.js';

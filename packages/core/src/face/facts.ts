@@ -1,4 +1,4 @@
-import { BoundsPen, CffOutlines, GlyfOutlines } from '../outline/index.js';
+import { BoundsPen, openOutlines } from '../outline/index.js';
 import {
   bestName,
   colorTables,
@@ -7,7 +7,6 @@ import {
   FontError,
   glyphOf,
   Hmtx,
-  Loca,
   NAME_ID,
   readCmap,
   readFontFile,
@@ -35,7 +34,7 @@ import { toRuns } from './ranges.js';
 import { checkSoundness, type Finding } from './soundness.js';
 
 /** Raised with every change that makes `FaceFacts` come out differently, so that kept facts can be told stale. */
-export const FACTS_VERSION = 3;
+export const FACTS_VERSION = 4;
 
 export interface AxisFacts {
   tag: string;
@@ -53,6 +52,8 @@ export interface FaceFacts {
   subfamily: string | null;
   typographicFamily: string | null;
   typographicSubfamily: string | null;
+  wwsFamily: string | null;
+  wwsSubfamily: string | null;
   fullName: string | null;
   postScriptName: string | null;
   version: string | null;
@@ -229,6 +230,8 @@ function faceFacts(font: SfntFont, index: number): FaceFacts {
     subfamily: name(NAME_ID.subfamily),
     typographicFamily: name(NAME_ID.typographicFamily),
     typographicSubfamily: name(NAME_ID.typographicSubfamily),
+    wwsFamily: name(NAME_ID.wwsFamily),
+    wwsSubfamily: name(NAME_ID.wwsSubfamily),
     fullName: name(NAME_ID.fullName),
     postScriptName: name(NAME_ID.postScriptName),
     version: name(NAME_ID.version),
@@ -294,16 +297,12 @@ function readHeights(tables: FaceTables): Pick<FaceFacts, 'xHeight' | 'capHeight
 
 /** Top of a character as drawn at the default instance, rounded to whole units; null when it cannot be drawn. */
 function topOf(tables: FaceTables, character: string): number | null {
-  const { cmap, font, head } = tables;
+  const { cmap, font } = tables;
   const glyph = cmap ? glyphOf(cmap, character.codePointAt(0)!) : 0;
   if (glyph === 0) return null;
   const pen = new BoundsPen();
   try {
-    const glyf = font.tables.get('glyf');
-    const loca = font.tables.get('loca');
-    const cff = font.tables.get('CFF2') ?? font.tables.get('CFF ');
-    if (cff) new CffOutlines(cff, font.tables.has('CFF2')).draw(glyph, pen);
-    else if (glyf && loca) new GlyfOutlines(glyf, new Loca(loca, head.indexToLocFormat !== 0)).draw(glyph, pen);
+    openOutlines(font)?.draw(glyph, pen);
   } catch (error) {
     if (error instanceof FontError) return null;
     throw error;

@@ -5,3 +5,7 @@ export { faceKey, familyName, leadOrder, nameKey, styleName, versionKey } from '
 export { formatRuns, inRuns, toRuns } from './ranges.js';
 export { drawGlyph, glyphFor, readRepertoire, type DrawnGlyph, type Repertoire, type Variant } from './repertoire.js';
 export type { Finding } from './soundness.js';
+export { MEASURED, MEASURES, measure, readLetters, type Letter, type Letters, type ShapeNumbers } from './shape.js';
+export { judgeKind, KINDS, SURE, classify, type Kind, type KindJudgement, type LogisticModel } from './kind.js';
+export { nameFace, opticalOrder, type Naming, type Repair } from './naming.js';
+export { compareVersions, glyphPrints, readPrints, type GlyphPrint, type Prints, type VersionChanges } from './prints.js';

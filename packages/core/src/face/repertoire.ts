@@ -1,13 +1,11 @@
 import { openFace } from '../engines/index.js';
-import { BoundsPen, CffOutlines, GlyfOutlines, type Bounds, type Pen } from '../outline/index.js';
+import { BoundsPen, openOutlines, type Bounds, type Pen } from '../outline/index.js';
 import {
   FontError,
   glyphOf,
   Hmtx,
-  Loca,
   readCmap,
   readFontFile,
-  readHead,
   readHhea,
   readMaxp,
   readSubstitutions,
@@ -114,16 +112,12 @@ const round = (value: number): number => Math.round(value * 100) / 100;
 
 /** Draws one glyph and measures it. @throws FontError when the glyph is damaged or not there. */
 export function drawGlyph(bytes: Uint8Array, faceIndex: number, glyph: number, codec: Codec): DrawnGlyph {
-  const { tables } = fontOf(bytes, faceIndex, codec);
+  const font = fontOf(bytes, faceIndex, codec);
+  const { tables } = font;
   if (glyph >= readMaxp(tables.get('maxp')!).numGlyphs) throw new FontError('bad-table', 'There is no such glyph in this face.');
   const pen = new SvgPen();
   const box = new BoundsPen();
-  const cff = tables.get('CFF2') ?? tables.get('CFF ');
-  const outlines = cff
-    ? new CffOutlines(cff, tables.has('CFF2'))
-    : tables.has('glyf') && tables.has('loca')
-      ? new GlyfOutlines(tables.get('glyf')!, new Loca(tables.get('loca')!, readHead(tables.get('head')!).indexToLocFormat !== 0))
-      : null;
+  const outlines = openOutlines(font);
   outlines?.draw(glyph, pen);
   outlines?.draw(glyph, box);
   const advanceWidth = tables.has('hmtx')

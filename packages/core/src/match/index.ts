@@ -1,0 +1,2 @@
+export { distance, likenessOf, rankAlike, type AlikeModel, type Likeness, type Ranked } from './alike.js';
+export { describeLetters, LETTERS, RAW_LENGTH } from './descriptor.js';
