@@ -18,8 +18,8 @@ export interface Contract<P extends z.ZodType, Q extends z.ZodType, B extends z.
   query: Q;
   body: B;
   answer: A;
-  /** How bytes travel where they are not JSON. */
-  carries?: 'upload' | 'bytes' | 'events';
+  /** How the answer travels where it is not JSON checked on both sides: 'text' is JSON that the handler writes, checked once. */
+  carries?: 'upload' | 'bytes' | 'events' | 'text';
 }
 
 export type AnyContract = Contract<z.ZodType, z.ZodType, z.ZodType, z.ZodType>;

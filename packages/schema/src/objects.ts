@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { kind, repair } from './order.js';
 import { answer, format, id, isoDay, isoTime, licenseKind, role, sha256, targetFormat, use } from './words.js';
 
 export const session = z.object({
@@ -123,6 +124,17 @@ export const family = z.object({
   licenseName: z.string().nullable(),
   places: z.array(z.string()),
   addedAt: isoTime,
+  kind: kind.nullable(),
+  /** 0 to 1; 1 where a person said it. */
+  confidence: z.number(),
+  axes: z.array(z.string()),
+  color: z.boolean(),
+  favorite: z.boolean(),
+  archived: z.boolean(),
+  labels: z.array(z.string()),
+  note: z.string(),
+  /** Names of the bundles its leading face came in. */
+  sources: z.array(z.string()),
 });
 export type Family = z.infer<typeof family>;
 
@@ -241,6 +253,14 @@ export const glyphDetail = z.object({
   bounds: z.object({ xMin: z.number(), yMin: z.number(), xMax: z.number(), yMax: z.number() }).nullable(),
   path: z.string(),
   points: z.array(z.object({ x: z.number(), y: z.number(), on: z.boolean() })),
+  /** Characters it is kerned with, and by how much, strongest first. */
+  kerning: z.object({
+    before: z.array(z.object({ codePoint: z.number().int(), value: z.number() })),
+    after: z.array(z.object({ codePoint: z.number().int(), value: z.number() })),
+  }),
+  /** Features that put this glyph in place of a text, and those that put another in its place. */
+  reachedBy: z.array(z.object({ feature: z.string(), text: z.string() })),
+  changedBy: z.array(z.string()),
 });
 export type GlyphDetail = z.infer<typeof glyphDetail>;
 
@@ -306,10 +326,28 @@ export const face = z.object({
   }),
   color: z.array(z.string()),
   axes: z.array(z.object({ tag: z.string(), min: z.number(), default: z.number(), max: z.number(), name: z.string().nullable() })),
-  instances: z.array(z.string()),
+  instances: z.array(z.object({ name: z.string().nullable(), coordinates: z.array(z.number()) })),
   features: z.array(z.string()),
   layoutScripts: z.array(z.string()),
   findings: z.array(finding),
+  /** The form computed from the outlines; `own` is what a person says instead. */
+  shape: z
+    .object({
+      value: kind,
+      confidence: z.number(),
+      decorative: z.number(),
+      own: kind.nullable(),
+      stemWeight: z.number().nullable(),
+      contrast: z.number().nullable(),
+      width: z.number().nullable(),
+      xHeightRatio: z.number().nullable(),
+      slant: z.number(),
+    })
+    .nullable(),
+  repairs: z.array(repair),
+  /** Faces that are doubles of this one and stand behind it. */
+  folded: z.array(z.object({ id, name: z.string(), version: z.string().nullable(), addedAt: isoTime })),
+  foldedInto: id.nullable(),
   coverage: coverage.nullable(),
   files: z.array(faceFile),
   companions: z.array(companion),

@@ -1,8 +1,12 @@
 import { createRequire } from 'node:module';
 import {
+  compareVersions,
   compileTemplates,
   convertFont,
+  describeLetters,
   drawGlyph,
+  findDrawn,
+  fontNeeds,
   glyphFor,
   readRepertoire,
   type DrawnGlyph,
@@ -11,22 +15,58 @@ import {
   proveEqual,
   inspectFont,
   judgeFont,
+  judgeKind,
+  likenessOf,
+  readFontFile,
+  readLetters,
+  readPrints,
   recogniseText,
+  relateGlyph,
+  shapeLine,
   shapingRefusal,
   toSfnt,
   type Coverage,
   type FileFacts,
+  type GlyphRelations,
+  type KindJudgement,
+  type Likeness,
+  type Prints,
+  type SfntFont,
+  type ShapedLine,
+  type VersionChanges,
+  type LanguageNeeds,
   type LicenseTemplate,
   type Proof,
   type Recognition,
   type TargetFormat,
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
+import type { ProofPage } from '../proof/page.js';
 
-/** Facts of a file and, face by face, what it can write; null for a face nothing can be set in. */
+/** What is computed of a face's drawings. */
+export interface FaceShape {
+  kind: KindJudgement;
+  likeness: Likeness | null;
+  prints: Prints | null;
+}
+
+/** Facts of a file and, face by face, what it can write (null for a face nothing can be set in) and how it is drawn. */
 export interface Inspection {
   facts: FileFacts;
   coverage: (Coverage | null)[];
+  shapes: (FaceShape | null)[];
+}
+
+/** A face whose outlines cannot be read has no shape; its findings say why. */
+function shapeOf(font: SfntFont | undefined): FaceShape | null {
+  if (!font) return null;
+  try {
+    const letters = readLetters(font);
+    return { kind: judgeKind(letters), likeness: likenessOf(describeLetters(letters)), prints: readPrints(font) };
+  } catch (error) {
+    if (!(error instanceof FontError)) throw error;
+    return null;
+  }
 }
 
 /** Reads a font's facts, lets HarfBuzz try each face, and judges what it can write. */
@@ -39,7 +79,7 @@ function inspect(bytes: Uint8Array): Inspection {
     if (refusal) face.findings.unshift({ code: 'shaping-refused', severity: 'blocks', message: refusal });
     return refusal ? null : judgeFont(sfnt, faceIndex, nodeCodec);
   });
-  return { facts, coverage };
+  return { facts, coverage, shapes: readFontFile(bytes, nodeCodec).fonts.map(shapeOf) };
 }
 
 function convert(bytes: Uint8Array, faceIndex: number, to: TargetFormat): { bytes: Uint8Array; proof: Proof } {
@@ -70,7 +110,51 @@ function recognise(text: string): Recognition | null {
   return recogniseText(text, templates);
 }
 
-export const tasks = { inspect, convert, plain, subset, recognise, repertoire, glyph };
+const relations = (bytes: Uint8Array, faceIndex: number, glyphId: number, codePoint: number | null): GlyphRelations =>
+  relateGlyph(bytes, faceIndex, glyphId, codePoint, nodeCodec);
+
+function needs(bytes: Uint8Array, faceIndex: number, tag: string): LanguageNeeds | null {
+  const plainFont = toSfnt(bytes, nodeCodec, faceIndex);
+  return fontNeeds(plainFont.sfnt, plainFont.faceIndex, tag, nodeCodec);
+}
+
+function faceOf(bytes: Uint8Array, faceIndex: number): SfntFont {
+  const font = readFontFile(bytes, nodeCodec).fonts[faceIndex];
+  if (!font) throw new FontError('no-such-face', 'There is no such face in the file.');
+  return font;
+}
+
+const versions = (older: Uint8Array, olderIndex: number, newer: Uint8Array, newerIndex: number): VersionChanges =>
+  compareVersions(faceOf(older, olderIndex), faceOf(newer, newerIndex));
+
+const drawn = (bytes: Uint8Array, faceIndex: number, strokes: number[][], pen: number): { codePoint: number; score: number }[] =>
+  findDrawn(faceOf(bytes, faceIndex), strokes, pen);
+
+/** Texts set in a face as outlines, each a line. */
+const setLines = (sfnt: Uint8Array, faceIndex: number, texts: string[]): ShapedLine[] => texts.map((text) => shapeLine(sfnt, faceIndex, text));
+
+/** A page of a proof sheet as PNG, twice as many pixels as points. */
+async function paint(page: ProofPage): Promise<Uint8Array> {
+  const { createCanvas, Path2D } = await import('@napi-rs/canvas');
+  const scale = 2;
+  const canvas = createCanvas(Math.round(page.width * scale), Math.round(page.height * scale));
+  const context = canvas.getContext('2d');
+  context.fillStyle = page.paper;
+  context.fillRect(0, 0, canvas.width, canvas.height);
+  for (const shape of page.shapes) {
+    context.fillStyle = shape.color;
+    if (shape.kind === 'rule') {
+      context.setTransform(scale, 0, 0, scale, 0, 0);
+      context.fillRect(shape.x, shape.y, shape.width, shape.height);
+    } else {
+      context.setTransform(scale * shape.scale, 0, 0, -scale * shape.scale, scale * shape.x, scale * shape.y);
+      context.fill(new Path2D(shape.path));
+    }
+  }
+  return new Uint8Array(await canvas.encode('png'));
+}
+
+export const tasks = { inspect, convert, plain, subset, recognise, repertoire, glyph, relations, needs, versions, drawn, setLines, paint };
 export type Tasks = typeof tasks;
 
 /** Errors cross the thread as plain data. */

@@ -4,13 +4,16 @@ import type {
   Embedding,
   FaceFacts,
   FontFormat,
+  Kind,
   LicenseKind,
+  Naming,
   Proof,
   Recognition,
+  ShapeNumbers,
   TargetFormat,
   Use,
 } from '@orderly-glyph/core';
-import type { Role } from '@orderly-glyph/schema';
+import type { Color, KeepRule, ProofPlan, Role } from '@orderly-glyph/schema';
 import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm';
 
 type Columns<T> = { [K in keyof T]-?: EntitySchemaColumnOptions };
@@ -64,6 +67,8 @@ export interface WorkspaceRow {
   name: string;
   demo: number;
   createdAt: Date;
+  keepRule: KeepRule | null;
+  palette: Color[] | null;
 }
 /** demo: 0 an ordinary workspace, 1 the sample business, 2 the sample business while it is being loaded. */
 export const Workspace = entity<WorkspaceRow>('workspace', {
@@ -71,6 +76,8 @@ export const Workspace = entity<WorkspaceRow>('workspace', {
   name: text('name'),
   demo: whole('demo'),
   createdAt: time('created_at'),
+  keepRule: json<KeepRule>('keep_rule'),
+  palette: json<Color[]>('palette'),
 });
 
 export interface AccountRow {
@@ -251,6 +258,14 @@ export interface FamilyRow {
   name: string;
   nameKey: string;
   createdAt: Date;
+  /** Whether a person gave the name. */
+  ownName: boolean;
+  favorite: boolean;
+  labels: string[] | null;
+  note: string | null;
+  archivedAt: Date | null;
+  /** The family that took in its faces; new faces of its name go there too. */
+  mergedInto: string | null;
 }
 export const FamilyEntity = entity<FamilyRow>('family', {
   id: key(),
@@ -258,6 +273,12 @@ export const FamilyEntity = entity<FamilyRow>('family', {
   name: text('name'),
   nameKey: text('name_key', 190),
   createdAt: time('created_at'),
+  ownName: flag('own_name'),
+  favorite: flag('favorite'),
+  labels: json<string[]>('labels'),
+  note: long('note', maybe),
+  archivedAt: time('archived_at', maybe),
+  mergedInto: uuid('merged_into', maybe),
 });
 
 export interface FaceRow {
@@ -269,8 +290,18 @@ export interface FaceRow {
   weightClass: number;
   widthClass: number;
   italic: boolean;
+  slope: Naming['slope'];
+  optical: string | null;
+  /** Whether a person named the style, or put the face into its family. */
+  ownStyle: boolean;
+  ownFamily: boolean;
+  /** What a person says its kind is. */
+  kind: Kind | null;
+  /** The face this one is a double of; it stands behind that one. */
+  foldedInto: string | null;
   leadId: string;
   createdAt: Date;
+  removedAt: Date | null;
 }
 export const FaceEntity = entity<FaceRow>('face', {
   id: key(),
@@ -281,8 +312,15 @@ export const FaceEntity = entity<FaceRow>('face', {
   weightClass: whole('weight_class'),
   widthClass: whole('width_class'),
   italic: flag('italic'),
+  slope: text('slope', 8),
+  optical: text('optical', 60, maybe),
+  ownStyle: flag('own_style'),
+  ownFamily: flag('own_family'),
+  kind: text('kind', 12, maybe),
+  foldedInto: uuid('folded_into', maybe),
   leadId: uuid('lead_id'),
   createdAt: time('created_at'),
+  removedAt: time('removed_at', maybe),
 });
 
 /** What a line of the library needs of a face. */
@@ -297,6 +335,18 @@ export interface LineFacts {
   embedding: Embedding;
   features: string[];
   scripts: string[];
+  axes: string[];
+  color: boolean;
+  kind: Kind | null;
+  confidence: number;
+}
+
+/** The form of a face as computed from its outlines. */
+export interface ShapeFacts {
+  value: Kind;
+  confidence: number;
+  decorative: number;
+  numbers: ShapeNumbers;
 }
 
 /** A face as one file holds it; facts belong here, since two files of a face may differ. */
@@ -313,6 +363,13 @@ export interface FaceFileRow {
   languages: string;
   coverage: Coverage | null;
   line: LineFacts | null;
+  shape: ShapeFacts | null;
+  /** Where it stands among all faces, 48 numbers. */
+  likeness: number[] | null;
+  printAll: string | null;
+  printBasic: string | null;
+  naming: Naming | null;
+  removedAt: Date | null;
 }
 export const FaceFile = entity<FaceFileRow>('face_file', {
   id: key(),
@@ -326,6 +383,12 @@ export const FaceFile = entity<FaceFileRow>('face_file', {
   languages: { name: 'languages', type: 'text' },
   coverage: json<Coverage>('coverage'),
   line: json<LineFacts>('line'),
+  shape: json<ShapeFacts>('shape'),
+  likeness: json<number[]>('likeness'),
+  printAll: text('print_all', 16, maybe),
+  printBasic: text('print_basic', 16, maybe),
+  naming: json<Naming>('naming'),
+  removedAt: time('removed_at', maybe),
 });
 
 export type CompanionKind = 'terms' | 'receipt' | 'readme' | 'picture' | 'document' | 'other';
@@ -604,7 +667,108 @@ export const JobEntity = entity<JobRow>('job', {
   finishedAt: time('finished_at', maybe),
 });
 
+export interface CollectionRow {
+  id: string;
+  workspaceId: string;
+  name: string;
+  familyIds: string[] | null;
+  createdAt: Date;
+  removedAt: Date | null;
+}
+export const CollectionEntity = entity<CollectionRow>('collection', {
+  id: key(),
+  workspaceId: ws(),
+  name: text('name', 120),
+  familyIds: json<string[]>('family_ids'),
+  createdAt: time('created_at'),
+  removedAt: time('removed_at', maybe),
+});
+
+export interface KeptSearchRow {
+  id: string;
+  workspaceId: string;
+  name: string;
+  query: string;
+  createdAt: Date;
+}
+export const KeptSearch = entity<KeptSearchRow>('kept_search', {
+  id: key(),
+  workspaceId: ws(),
+  name: text('name', 120),
+  query: text('query', 2000),
+  createdAt: time('created_at'),
+});
+
+export interface KeptTextRow {
+  id: string;
+  workspaceId: string;
+  name: string;
+  text: string;
+  createdAt: Date;
+}
+export const KeptText = entity<KeptTextRow>('kept_text', {
+  id: key(),
+  workspaceId: ws(),
+  name: text('name', 120),
+  text: long('text'),
+  createdAt: time('created_at'),
+});
+
+/** One row as it was and as it became; null where it was not there. */
+export interface ChangeStep {
+  table: 'family' | 'face' | 'face_file' | 'collection' | 'workspace';
+  id: string;
+  before: Record<string, unknown> | null;
+  after: Record<string, unknown>;
+}
+export interface LibraryChangeRow {
+  id: string;
+  workspaceId: string;
+  byName: string;
+  at: Date;
+  summary: string;
+  steps: ChangeStep[];
+  undoneAt: Date | null;
+}
+export const LibraryChange = entity<LibraryChangeRow>('library_change', {
+  id: key(),
+  workspaceId: ws(),
+  byName: text('by_name'),
+  at: time('at'),
+  summary: text('summary', 500),
+  steps: json<ChangeStep[]>('steps'),
+  undoneAt: time('undone_at', maybe),
+});
+
+export interface ProofSheetRow {
+  id: string;
+  workspaceId: string;
+  secret: string;
+  title: string;
+  plan: ProofPlan;
+  endsOn: string;
+  createdBy: string;
+  createdAt: Date;
+  removedAt: Date | null;
+}
+export const ProofSheetEntity = entity<ProofSheetRow>('proof_sheet', {
+  id: key(),
+  workspaceId: ws(),
+  secret: text('secret', 64),
+  title: text('title', 160),
+  plan: json<ProofPlan>('plan'),
+  endsOn: { name: 'ends_on', type: 'date' },
+  createdBy: text('created_by'),
+  createdAt: time('created_at'),
+  removedAt: time('removed_at', maybe),
+});
+
 export const ENTITIES = [
+  CollectionEntity,
+  KeptSearch,
+  KeptText,
+  LibraryChange,
+  ProofSheetEntity,
   Workspace,
   Account,
   Member,

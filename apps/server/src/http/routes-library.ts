@@ -1,12 +1,20 @@
 import { randomUUID } from 'node:crypto';
 import { fileBase, languages, profile, scriptName } from '@orderly-glyph/core';
-import { routes } from '@orderly-glyph/schema';
+import { queryToWanted, routes, wanted } from '@orderly-glyph/schema';
 import type { Response } from 'express';
 import { getBlob } from '../db/blobs.js';
 import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity } from '../db/entities.js';
 import { describeCompanion } from '../library/describe.js';
 import { describeDesk } from '../library/desk.js';
-import { findFaces, getFace, listLibrary } from '../library/library.js';
+import { findAlike, versionChanges } from '../library/alike.js';
+import { changeLibrary, listChanges, undoChange } from '../library/changes.js';
+import { listDoubles } from '../library/doubles.js';
+import { getFamily } from '../library/family.js';
+import { describeNeeds, languageTable } from '../library/languages.js';
+import { findFaces, getFace } from '../library/library.js';
+import { describeShelf, dropSearch, dropText, keepSearch, keepText, listTexts, setPalette } from '../library/shelf.js';
+import { Snapshots } from '../library/snapshot.js';
+import { describeStorage, freeSpace } from '../library/storage.js';
 import { getGlyph, listCharacters } from '../library/characters.js';
 import { checkText } from '../library/text.js';
 import { FaceLines } from '../library/lines.js';
@@ -15,6 +23,7 @@ import { createDelivery, describeDelivery, removeInstall } from '../places/deliv
 import { writeKit } from '../places/kit.js';
 import { render } from '../places/renditions.js';
 import { checkFaces, describePlaces, findPlace, mediaType } from '../places/places.js';
+import { createProof, listProofs, proofFace, readProof, readProofPage, removeProof, renderPdf, renderPng } from '../proof/proofs.js';
 import type { App } from './context.js';
 import { conflict, invalid, notFound } from './problem.js';
 import { bind, type Bound } from './serve.js';
@@ -36,6 +45,7 @@ const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 export function libraryRoutes(app: App): Bound[] {
   const { db } = app;
   const lines = new FaceLines(db, app.compute);
+  const snapshots = new Snapshots(db);
 
   const companionOf = async (workspaceId: string, id: string) => {
     const row = await db.getRepository(CompanionEntity).findOneBy({ id, workspaceId });
@@ -60,7 +70,75 @@ export function libraryRoutes(app: App): Bound[] {
       });
       return proofTexts(who.workspaceId);
     }),
-    bind(app, routes.listFamilies, ({ who }) => listLibrary(db, who.workspaceId)),
+    bind(app, routes.listFamilies, async ({ who, response }) => {
+      response.setHeader('Content-Type', 'application/json; charset=utf-8');
+      response.end((await snapshots.get(who.workspaceId)).json);
+    }),
+    bind(app, routes.findFamilies, ({ who, query }) => {
+      const asked = wanted.safeParse(queryToWanted(query));
+      if (!asked.success) throw invalid(`“${asked.error.issues[0]!.path.join('.')}”: ${asked.error.issues[0]!.message}.`);
+      return snapshots.find(who.workspaceId, asked.data);
+    }),
+    bind(app, routes.getFamily, ({ who, params }) => getFamily(db, who.workspaceId, params.familyId)),
+    bind(app, routes.getShelf, ({ who }) => describeShelf(db, who.workspaceId)),
+    bind(app, routes.listChanges, ({ who }) => listChanges(db, who.workspaceId)),
+    bind(app, routes.changeLibrary, ({ who, body }) => changeLibrary(db, who, body)),
+    bind(app, routes.undoChange, ({ who, params }) => undoChange(db, who, params.changeId)),
+    bind(app, routes.listDoubles, ({ who }) => listDoubles(db.manager, who.workspaceId)),
+    bind(app, routes.getStorage, ({ who }) => describeStorage(db, who.workspaceId, app.config.dataDir)),
+    bind(app, routes.freeSpace, ({ who }) => freeSpace(db, who.workspaceId)),
+    bind(app, routes.keepSearch, ({ who, body }) => keepSearch(db, who.workspaceId, body.name, body.query)),
+    bind(app, routes.dropSearch, async ({ who, params }) => {
+      await dropSearch(db, who.workspaceId, params.searchId);
+      return { ok: true as const };
+    }),
+    bind(app, routes.listTexts, ({ who }) => listTexts(db, who.workspaceId)),
+    bind(app, routes.keepText, ({ who, body }) => keepText(db, who.workspaceId, body.name, body.text)),
+    bind(app, routes.dropText, async ({ who, params }) => {
+      await dropText(db, who.workspaceId, params.textId);
+      return { ok: true as const };
+    }),
+    bind(app, routes.setPalette, ({ who, body }) => setPalette(db, who.workspaceId, body)),
+    bind(app, routes.getLanguageTable, ({ who, query }) =>
+      languageTable(db, snapshots, who.workspaceId, (query.tags ?? '').split(',').filter(Boolean)),
+    ),
+    bind(app, routes.getNeeds, ({ who, params, query }) => describeNeeds(db, app.compute, who.workspaceId, params.faceId, query.language)),
+    bind(app, routes.getAlike, ({ who, params, query }) =>
+      findAlike(db, snapshots, who.workspaceId, params.faceId, { use: query.use, free: query.free === 'yes' }),
+    ),
+    bind(app, routes.getVersionChanges, ({ who, params, query }) =>
+      versionChanges(db, app.compute, who.workspaceId, params.faceId, query.newer),
+    ),
+    bind(app, routes.findDrawn, async ({ who, params, body }) => {
+      const [face] = await findFaces(db, who.workspaceId, [params.faceId]);
+      return app.compute.run('drawn', [await getBlob(db.manager, who.workspaceId, face!.sha256), face!.faceIndex, body.strokes, body.pen], true);
+    }),
+
+    bind(app, routes.listProofs, ({ who }) => listProofs(db, who.workspaceId)),
+    bind(app, routes.createProof, ({ who, body }) => createProof(db, who, body.plan, body.endsOn)),
+    bind(app, routes.removeProof, async ({ who, params }) => {
+      await removeProof(db, who.workspaceId, params.proofId);
+      return { ok: true as const };
+    }),
+    bind(app, routes.renderProof, async ({ who, body, query, response }) => {
+      const bytes =
+        query.as === 'pdf'
+          ? await renderPdf(db, app.compute, who.workspaceId, body)
+          : await renderPng(db, app.compute, who.workspaceId, body, query.page);
+      attach(response, `${body.title}.${query.as}`, bytes, query.as === 'pdf' ? 'application/pdf' : 'image/png');
+    }),
+    bind(app, routes.readProof, ({ params }) => readProof(db, app.compute, params.secret)),
+    bind(app, routes.readProofPage, async ({ params, response }) => {
+      const bytes = await readProofPage(db, app.compute, params.secret, params.page);
+      response.setHeader('Content-Type', 'image/png');
+      response.setHeader('Cache-Control', 'private, no-cache');
+      response.end(Buffer.from(bytes));
+    }),
+    bind(app, routes.readProofFace, async ({ params, response }) => {
+      const { workspaceId, faceId, text } = await proofFace(db, params.secret, params.number);
+      response.setHeader('Content-Type', 'font/sfnt');
+      response.end(Buffer.from(await lines.line(workspaceId, faceId, text || ' ')));
+    }),
     bind(app, routes.listLanguages, () =>
       Promise.resolve(languages().map((l) => ({ tag: l.tag, name: l.name, script: l.script, scriptName: scriptName(l.script) }))),
     ),

@@ -3,6 +3,7 @@ import type { Request, RequestHandler, Response, Router } from 'express';
 import type { z } from 'zod';
 import { findCaller, readToken, type Caller } from '../accounts/sessions.js';
 import type { App } from './context.js';
+import { touchLibrary } from '../library/snapshot.js';
 import { HttpProblem } from './problem.js';
 
 /** What a handler is given. `who.workspaceId` is always the workspace to stay inside of. */
@@ -18,7 +19,7 @@ export interface Call<C> {
 }
 
 /** Handlers of routes that carry bytes write the response themselves and return nothing. */
-export type Handler<C> = (call: Call<C>) => Promise<C extends { carries: 'bytes' | 'events' } ? void : Answer<C>>;
+export type Handler<C> = (call: Call<C>) => Promise<C extends { carries: 'bytes' | 'events' | 'text' } ? void : Answer<C>>;
 
 export interface Bound {
   contract: AnyContract;
@@ -69,7 +70,9 @@ export function bind<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodTy
       const query = check(contract.query, request.query, 'query');
       const body = contract.carries === 'upload' ? {} : check(contract.body, request.body, 'body');
       const result = await handle({ app, params, query, body, who, token, request, response } as unknown as Call<Contract<P, Q, B, A>>);
-      if (contract.carries === 'bytes' || contract.carries === 'events') return;
+      // Whatever a write changed, lists kept in memory are stale from now on; reading never changes anything.
+      if (contract.method !== 'GET' && who.workspaceId) await touchLibrary(app.db, who.workspaceId);
+      if (contract.carries === 'bytes' || contract.carries === 'events' || contract.carries === 'text') return;
       response.json(contract.answer.parse(result));
     },
   };

@@ -2,16 +2,16 @@ import { randomUUID } from 'node:crypto';
 import {
   FACTS_VERSION,
   faceKey,
-  familyName,
   leadOrder,
+  nameFace,
   nameKey,
-  styleName,
   type Coverage,
   type FaceFacts,
+  type Naming,
   type Recognition,
 } from '@orderly-glyph/core';
 import type { EntityManager } from 'typeorm';
-import type { Inspection } from '../compute/tasks.js';
+import type { FaceShape, Inspection } from '../compute/tasks.js';
 import { putBlob } from '../db/blobs.js';
 import {
   BundleFile,
@@ -23,6 +23,7 @@ import {
   type CompanionKind,
   type FaceFileRow,
   type FaceRow,
+  type FamilyRow,
 } from '../db/entities.js';
 
 /** What became of an item, to be written in the same transaction as what it brought. */
@@ -44,7 +45,7 @@ export interface Incoming {
 const fileName = (path: string): string => path.split('/').pop() ?? path;
 
 /** Stores a font's bytes, file, faces and families; folds the same face in another container into one. */
-export async function storeFont(manager: EntityManager, incoming: Incoming, { facts, coverage }: Inspection): Promise<Outcome> {
+export async function storeFont(manager: EntityManager, incoming: Incoming, { facts, coverage, shapes }: Inspection): Promise<Outcome> {
   const { workspaceId, bundleId, sha256 } = incoming;
   const files = manager.getRepository(FileEntity);
   const known = await files.findOneBy({ workspaceId, sha256 });
@@ -67,8 +68,8 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, { fa
   await linkBundle(manager, workspaceId, bundleId, fileId);
   const notes: string[] = [];
   let first: string | undefined;
-  for (const face of facts.faces) {
-    const { faceId, note } = await storeFace(manager, incoming, fileId, face, coverage[facts.faces.indexOf(face)] ?? null);
+  for (const [i, face] of facts.faces.entries()) {
+    const { faceId, note } = await storeFace(manager, incoming, fileId, face, coverage[i] ?? null, shapes[i] ?? null);
     first ??= faceId;
     if (note) notes.push(note);
     const worst = face.findings.find((f) => f.severity === 'blocks');
@@ -82,7 +83,9 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, { fa
 export function derivedColumns(
   facts: FaceFacts,
   coverage: Coverage | null,
-): Pick<FaceFileRow, 'facts' | 'factsVersion' | 'codePoints' | 'languages' | 'coverage' | 'line'> {
+  shape: FaceShape | null,
+  fileName: string,
+): Omit<FaceFileRow, 'id' | 'workspaceId' | 'faceId' | 'fileId' | 'faceIndex' | 'removedAt'> {
   const full = coverage?.languages.filter((l) => l.level === 'full').map((l) => l.tag) ?? [];
   const runs: string[] = [];
   for (let i = 0; i < facts.runs.length; i += 2) runs.push(`${facts.runs[i]!.toString(36)}-${facts.runs[i + 1]!.toString(36)}`);
@@ -102,7 +105,16 @@ export function derivedColumns(
       embedding: facts.embedding,
       features: facts.features,
       scripts: coverage?.scripts.filter((x) => x.level === 'full').map((x) => x.script) ?? [],
+      axes: facts.axes.map((a) => a.tag),
+      color: facts.color.length > 0,
+      kind: shape?.kind.value ?? null,
+      confidence: shape?.kind.confidence ?? 0,
     },
+    shape: shape?.kind ?? null,
+    likeness: shape?.likeness ?? null,
+    printAll: shape?.prints?.all ?? null,
+    printBasic: shape?.prints?.basic ?? null,
+    naming: nameFace(facts, fileName),
   };
 }
 
@@ -117,47 +129,81 @@ async function storeFace(
   fileId: string,
   facts: FaceFacts,
   coverage: Coverage | null,
+  shape: FaceShape | null,
 ): Promise<{ faceId: string; note: string | null }> {
   const faces = manager.getRepository(FaceEntity);
   const key = faceKey(facts, fileName(path));
   const existing = await faces.findOneBy({ workspaceId, faceKey: key });
   const faceFileId = randomUUID();
-  const link = { id: faceFileId, workspaceId, fileId, faceIndex: facts.index, ...derivedColumns(facts, coverage) };
+  const derived = derivedColumns(facts, coverage, shape, fileName(path));
+  const link = { id: faceFileId, workspaceId, fileId, faceIndex: facts.index, removedAt: null, ...derived };
   if (existing) {
+    // Bringing a face in again says that it is wanted after all.
+    if (existing.removedAt) await faces.update({ id: existing.id }, { removedAt: null });
     await manager.getRepository(FaceFile).insert({ ...link, faceId: existing.id });
     return { faceId: existing.id, note: await chooseLead(manager, existing, faceFileId) };
   }
+  const naming = derived.naming!;
   const face: FaceRow = {
     id: randomUUID(),
     workspaceId,
-    familyId: await familyFor(manager, workspaceId, familyName(facts, fileName(path)).slice(0, 255)),
+    familyId: await familyFor(manager, workspaceId, naming.family),
     faceKey: key,
-    style: styleName(facts).slice(0, 255),
-    weightClass: facts.weightClass,
-    widthClass: facts.widthClass,
-    italic: facts.italic || facts.oblique,
+    ...placeColumns(naming),
+    ownStyle: false,
+    ownFamily: false,
+    kind: null,
+    foldedInto: null,
     leadId: faceFileId,
     createdAt: new Date(),
+    removedAt: null,
   };
   await faces.insert(face);
   await manager.getRepository(FaceFile).insert({ ...link, faceId: face.id });
   return { faceId: face.id, note: null };
 }
 
-async function familyFor(manager: EntityManager, workspaceId: string, name: string): Promise<string> {
+/** Where a face stands in its family, as its row keeps it. */
+export const placeColumns = (naming: Naming): Pick<FaceRow, 'style' | 'weightClass' | 'widthClass' | 'italic' | 'slope' | 'optical'> => ({
+  style: naming.style.slice(0, 255),
+  weightClass: naming.weightClass,
+  widthClass: naming.widthClass,
+  italic: naming.slope !== 'upright',
+  slope: naming.slope,
+  optical: naming.opticalSize?.slice(0, 60) ?? null,
+});
+
+/** The family of a name, founded when it is not there. */
+export async function familyFor(manager: EntityManager, workspaceId: string, name: string): Promise<string> {
   const families = manager.getRepository(FamilyEntity);
-  const key = nameKey(name).slice(0, 190);
+  const key = familyKey(name);
   const known = await families.findOneBy({ workspaceId, nameKey: key });
-  if (known) return known.id;
+  if (known) return known.mergedInto ?? known.id;
   const id = randomUUID();
-  await families.insert({ id, workspaceId, name, nameKey: key, createdAt: new Date() });
+  await families.insert(newFamily(id, workspaceId, name));
   return id;
 }
+
+export const familyKey = (name: string): string => [...nameKey(name)].slice(0, 190).join('').slice(0, 190);
+
+export const newFamily = (id: string, workspaceId: string, name: string): FamilyRow => ({
+  id,
+  workspaceId,
+  name: name.slice(0, 255),
+  nameKey: familyKey(name),
+  createdAt: new Date(),
+  ownName: false,
+  favorite: false,
+  labels: null,
+  note: null,
+  archivedAt: null,
+  mergedInto: null,
+});
 
 /** Picks the leading file anew and says in a sentence how the face now stands. */
 async function chooseLead(manager: EntityManager, face: FaceRow, newcomer: string): Promise<string> {
   const rows = (await manager.query(
-    `SELECT ff.id, ff.code_points AS codePoints, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.face_id = ? ORDER BY f.created_at`,
+    `SELECT ff.id, ff.code_points AS codePoints, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.face_id = ? AND ff.removed_at IS NULL ORDER BY f.created_at`,
     [face.id],
   )) as { id: string; codePoints: number; format: 'otf' | 'ttf' | 'ttc' | 'woff' | 'woff2' }[];
   const lead = [...rows].sort(leadOrder)[0]!;

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Job } from '@orderly-glyph/schema';
 import type { DataSource, EntityManager } from 'typeorm';
 import { JobEntity, type JobRow } from '../db/entities.js';
+import { touchLibrary } from '../library/snapshot.js';
 
 /** Thrown inside a job when somebody asked it to stop. */
 export class Cancelled extends Error {}
@@ -107,6 +108,7 @@ export class JobRunner {
         [new Date(), latest.done, latest.total, latest.message.slice(0, 500), row.id, this.me, 'running'],
       )) as { affectedRows: number };
       if (affectedRows === 0) throw new LeaseLost();
+      await touchLibrary(this.db, row.workspaceId);
     };
     const checkpoint = async (): Promise<void> => {
       if (this.stopped) throw new LeaseLost();
@@ -160,6 +162,7 @@ export class JobRunner {
       row.id,
       this.me,
     ]);
+    await touchLibrary(this.db, row.workspaceId);
     if (row.kind === 'intake')
       await this.db.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
   }

@@ -62,7 +62,9 @@ export async function getGlyph(
   if (which.codePoint !== undefined && !inRuns(lead.facts.runs, which.codePoint)) throw notFound('This character');
   const { facts } = lead;
   const wanted = which.codePoint === undefined ? { glyph: which.glyph ?? 0 } : { codePoint: which.codePoint };
-  const drawn = await compute.run('glyph', [await getBlob(db.manager, workspaceId, lead.sha256), lead.faceIndex, wanted], true);
+  const bytes = await getBlob(db.manager, workspaceId, lead.sha256);
+  const drawn = await compute.run('glyph', [bytes, lead.faceIndex, wanted], true);
+  const relations = await compute.run('relations', [bytes, lead.faceIndex, drawn.glyph, which.codePoint ?? null], true);
   const nameOf = await characterNames();
   return {
     codePoint: which.codePoint ?? null,
@@ -74,5 +76,6 @@ export async function getGlyph(
     xHeight: facts.xHeight,
     capHeight: facts.capHeight,
     ...drawn,
+    ...relations,
   };
 }

@@ -3,10 +3,8 @@ import {
   reach,
   scriptName,
   type Coverage,
-  familyName,
   formatRuns,
   recogniseMention,
-  styleName,
   USES,
   verdict,
   type Embedding,
@@ -72,19 +70,22 @@ export function nameList(facts: FaceFacts): Record<string, string> {
   return Object.fromEntries(list.filter((entry): entry is [string, string] => entry[1] !== null).map(([k, v]) => [k, v.slice(0, 4000)]));
 }
 
+/** What a face's record takes from its file as it stands. */
 export function faceFields(
   facts: FaceFacts,
-  fileName: string,
-): Omit<Face, 'id' | 'familyId' | 'files' | 'companions' | 'licenses' | 'suggestions' | 'verdicts' | 'installs' | 'coverage'> {
+): Pick<
+  Face,
+  'names' | 'version' | 'vendor' | 'italicAngle' | 'monospaced' | 'outlines' | 'unitsPerEm' | 'ascender' | 'descender' | 'lineGap'
+> &
+  Pick<
+    Face,
+    'xHeight' | 'capHeight' | 'heightsMeasured' | 'glyphCount' | 'codePoints' | 'ranges' | 'embedding' | 'color' | 'axes' | 'instances'
+  > &
+  Pick<Face, 'features' | 'layoutScripts' | 'findings'> {
   return {
-    family: familyName(facts, fileName),
-    style: styleName(facts),
     names: nameList(facts),
     version: facts.version,
     vendor: facts.vendor,
-    weightClass: facts.weightClass,
-    widthClass: facts.widthClass,
-    slope: facts.oblique ? 'oblique' : facts.italic ? 'italic' : 'upright',
     italicAngle: facts.italicAngle,
     monospaced: facts.monospaced,
     outlines: facts.outlines,
@@ -101,7 +102,7 @@ export function faceFields(
     embedding: facts.embedding,
     color: facts.color,
     axes: facts.axes,
-    instances: facts.instances.map((i) => i.name ?? i.coordinates.join(', ')),
+    instances: facts.instances,
     features: facts.features,
     layoutScripts: facts.layoutScripts,
     findings: facts.findings,

@@ -1,7 +1,15 @@
-import type { Answer, Coverage, FaceFacts, FontFormat, Use } from '@orderly-glyph/core';
+import { type Answer, type Coverage, type FaceFacts, type FontFormat, type Kind, type Naming, type Use } from '@orderly-glyph/core';
 import type { Face, Install, Library } from '@orderly-glyph/schema';
 import { In, type DataSource } from 'typeorm';
-import { CompanionEntity, LicenseEntity, LicenseFace, type CompanionRow, type LicenseRow, type LineFacts } from '../db/entities.js';
+import {
+  CompanionEntity,
+  LicenseEntity,
+  LicenseFace,
+  type CompanionRow,
+  type LicenseRow,
+  type LineFacts,
+  type ShapeFacts,
+} from '../db/entities.js';
 import { notFound } from '../http/problem.js';
 import { describeLicenses } from '../licenses/licenses.js';
 import { allVerdicts, describeCompanion, describeCoverage, faceFields, suggestionsFor } from './describe.js';
@@ -25,18 +33,30 @@ export interface LeadRow {
   facts: FaceFacts;
   languages: string;
   coverage: Coverage | null;
+  slope: Naming['slope'];
+  optical: string | null;
+  ownKind: Kind | null;
+  foldedInto: string | null;
+  shape: ShapeFacts | null;
+  naming: Naming | null;
 }
 
-const LEAD_SQL = `SELECT face.id AS faceId, face.family_id AS familyId, family.name AS familyName, family.created_at AS familyAt, face.style, face.weight_class AS weightClass, face.width_class AS widthClass, face.italic,
-  f.id AS fileId, f.name AS fileName, f.sha256, f.format, f.bytes, ff.face_index AS faceIndex, ff.facts, ff.languages, ff.coverage
+const COLUMNS = `face.id AS faceId, face.family_id AS familyId, family.name AS familyName, family.created_at AS familyAt, face.style, face.weight_class AS weightClass, face.width_class AS widthClass, face.italic,
+  face.slope, face.optical, face.kind AS ownKind, face.folded_into AS foldedInto, f.id AS fileId, f.name AS fileName, f.sha256, f.format, f.bytes, ff.face_index AS faceIndex, ff.languages`;
+const LEAD_SQL = `SELECT ${COLUMNS}, ff.facts, ff.coverage, ff.shape, ff.naming
   FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id WHERE face.workspace_id = ?`;
 
 async function leads(db: DataSource, sql: string, values: unknown[]): Promise<LeadRow[]> {
-  const rows = (await db.query(sql, values)) as (Omit<LeadRow, 'facts' | 'coverage'> & { facts: string; coverage: string | null })[];
+  const rows = (await db.query(sql, values)) as (Omit<LeadRow, 'facts' | 'coverage' | 'shape' | 'naming'> &
+    Record<'facts', string> &
+    Record<'coverage' | 'shape' | 'naming', string | null>)[];
+  const parse = <T>(text: string | null): T | null => (text === null ? null : (JSON.parse(text) as T));
   return rows.map((row) => ({
     ...row,
     facts: JSON.parse(row.facts) as FaceFacts,
-    coverage: row.coverage === null ? null : (JSON.parse(row.coverage) as Coverage),
+    coverage: parse<Coverage>(row.coverage),
+    shape: parse<ShapeFacts>(row.shape),
+    naming: parse<Naming>(row.naming),
   }));
 }
 
@@ -130,7 +150,8 @@ function byFamily<T extends { familyId: string }>(rows: readonly T[]): T[][] {
 /** The face that stands for each family. */
 export async function allLeads(db: DataSource, workspaceId: string): Promise<LeadRow[]> {
   const rows = (await db.query(
-    'SELECT id AS faceId, family_id AS familyId, style, weight_class AS weightClass, width_class AS widthClass, italic FROM face WHERE workspace_id = ?',
+    `SELECT face.id AS faceId, face.family_id AS familyId, face.style, face.weight_class AS weightClass, face.width_class AS widthClass, face.italic
+     FROM face JOIN family ON family.id = face.family_id WHERE face.workspace_id = ? AND face.removed_at IS NULL AND face.folded_into IS NULL AND family.archived_at IS NULL`,
     [workspaceId],
   )) as (Styled & { faceId: string; familyId: string })[];
   return findFaces(
@@ -140,16 +161,44 @@ export async function allLeads(db: DataSource, workspaceId: string): Promise<Lea
   );
 }
 
-type LineRow = Omit<LeadRow, 'facts' | 'coverage'> & { line: LineFacts };
+interface LineRow extends Omit<LeadRow, 'facts' | 'coverage' | 'shape' | 'naming'> {
+  line: LineFacts;
+  favorite: number;
+  labels: string | null;
+  note: string | null;
+  archivedAt: Date | null;
+}
+
+/** Facts of lines never change for a file and a version of the code, so they are read and parsed once a server. */
+const knownLines = new Map<string, LineFacts>();
+const MOST_KNOWN = 60_000;
 
 /** Every face with only what a line needs; faces whose line is still to be computed are left to the refreshing job. */
 async function lineRows(db: DataSource, workspaceId: string): Promise<LineRow[]> {
-  const rows = (await db.query(LEAD_SQL.replace('ff.facts, ff.languages, ff.coverage', 'ff.line, ff.languages'), [workspaceId])) as (Omit<
-    LineRow,
-    'line'
-  > & { line: string | null })[];
-  return rows.flatMap((row) => (row.line === null ? [] : [{ ...row, line: JSON.parse(row.line) as LineFacts }]));
+  const rows = (await db.query(
+    `SELECT ${COLUMNS}, ff.id AS faceFileId, ff.facts_version AS factsVersion, family.favorite, family.labels, family.note, family.archived_at AS archivedAt
+     FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id
+     WHERE face.workspace_id = ? AND face.removed_at IS NULL AND face.folded_into IS NULL`,
+    [workspaceId],
+  )) as (Omit<LineRow, 'line'> & { faceFileId: string; factsVersion: number })[];
+  const keyOf = (r: { faceFileId: string; factsVersion: number }): string => `${r.faceFileId}/${r.factsVersion}`;
+  const unknown = rows.filter((r) => !knownLines.has(keyOf(r)));
+  if (knownLines.size + unknown.length > MOST_KNOWN) knownLines.clear();
+  for (let i = 0; i < unknown.length; i += 1000) {
+    const part = unknown.slice(i, i + 1000);
+    const found = (await db.query('SELECT id AS faceFileId, facts_version AS factsVersion, line FROM face_file WHERE id IN (?)', [
+      part.map((r) => r.faceFileId),
+    ])) as { faceFileId: string; factsVersion: number; line: string | null }[];
+    for (const row of found) if (row.line !== null) knownLines.set(keyOf(row), completeLine(JSON.parse(row.line) as LineFacts));
+  }
+  return rows.flatMap((row) => {
+    const line = knownLines.get(keyOf(row));
+    return line ? [{ ...row, line }] : [];
+  });
 }
+
+/** Lines kept by an older version lack what was added since, until they are computed anew. */
+const completeLine = (line: LineFacts): LineFacts => ({ ...line, axes: line.axes ?? [], kind: line.kind ?? null, confidence: line.confidence ?? 0, color: line.color ?? false });
 
 /** The whole library, a family a line, by name. Faces share their lists of characters, most being alike in a family. */
 export async function listLibrary(db: DataSource, workspaceId: string): Promise<Library> {
@@ -157,7 +206,7 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
   const licenses = await licensesOf(db, workspaceId, null);
   const formats = new Map<string, Set<FontFormat>>();
   for (const row of (await db.query(
-    'SELECT ff.face_id AS faceId, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ?',
+    'SELECT ff.face_id AS faceId, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ? AND ff.removed_at IS NULL',
     [workspaceId],
   )) as { faceId: string; format: FontFormat }[])
     formats.set(row.faceId, (formats.get(row.faceId) ?? new Set()).add(row.format));
@@ -167,6 +216,12 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
     [workspaceId],
   )) as { faceId: string; name: string }[])
     places.set(row.faceId, (places.get(row.faceId) ?? new Set()).add(row.name));
+  const sources = new Map<string, Set<string>>();
+  for (const row of (await db.query(
+    'SELECT DISTINCT bf.file_id AS fileId, b.name FROM bundle_file bf JOIN bundle b ON b.id = bf.bundle_id WHERE bf.workspace_id = ?',
+    [workspaceId],
+  )) as { fileId: string; name: string }[])
+    sources.set(row.fileId, (sources.get(row.fileId) ?? new Set()).add(row.name));
   const runSets: string[] = [];
   const runIndex = new Map<string, number>();
   const indexOf = (runs: string): number => {
@@ -210,6 +265,15 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
       licenseName: of[0]?.name ?? null,
       places: [...new Set(members.flatMap((m) => [...(places.get(m.faceId) ?? [])]))],
       addedAt: lead.familyAt.toISOString(),
+      kind: lead.ownKind ?? lead.line.kind,
+      confidence: lead.ownKind ? 1 : lead.line.confidence,
+      axes: [...new Set(members.flatMap((m) => m.line.axes))],
+      color: members.some((m) => m.line.color),
+      favorite: Boolean(lead.favorite),
+      archived: lead.archivedAt !== null,
+      labels: lead.labels === null ? [] : (JSON.parse(lead.labels) as string[]),
+      note: lead.note ?? '',
+      sources: [...(sources.get(lead.fileId) ?? [])],
     };
   });
   return { runSets, families: families.sort((a, b) => collator.compare(a.name, b.name)) };
@@ -218,15 +282,35 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
 export async function getFace(db: DataSource, workspaceId: string, faceId: string): Promise<Face> {
   const [lead] = (await findFaces(db, workspaceId, [faceId])) as [LeadRow];
   const files = (await db.query(
-    'SELECT f.id, f.name, f.format, f.bytes, f.sha256, ff.face_index AS faceIndex, f.created_at AS createdAt FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ? AND ff.face_id = ? ORDER BY f.created_at',
+    'SELECT f.id, f.name, f.format, f.bytes, f.sha256, ff.face_index AS faceIndex, f.created_at AS createdAt FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ? AND ff.face_id = ? AND ff.removed_at IS NULL ORDER BY f.created_at',
     [workspaceId, faceId],
   )) as { id: string; name: string; format: FontFormat; bytes: number; sha256: string; faceIndex: number; createdAt: Date }[];
   const companions = (await companionsOf(db, workspaceId, [faceId])).get(faceId) ?? [];
   const licenses = (await licensesOf(db, workspaceId, [faceId])).get(faceId) ?? [];
+  const folded = (await db.query(
+    `SELECT face.id, CONCAT(family.name, ' ', face.style) AS name, JSON_VALUE(ff.facts, '$.version') AS version, face.created_at AS addedAt
+     FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id
+     WHERE face.workspace_id = ? AND face.folded_into = ? AND face.removed_at IS NULL ORDER BY face.created_at`,
+    [workspaceId, faceId],
+  )) as { id: string; name: string; version: string | null; addedAt: Date }[];
   return {
     id: faceId,
     familyId: lead.familyId,
-    ...faceFields(lead.facts, lead.fileName),
+    ...faceFields(lead.facts),
+    style: lead.style,
+    weightClass: lead.weightClass,
+    widthClass: lead.widthClass,
+    slope: lead.slope,
+    shape: lead.shape && {
+      value: lead.shape.value,
+      confidence: lead.shape.confidence,
+      decorative: lead.shape.decorative,
+      own: lead.ownKind,
+      ...lead.shape.numbers,
+    },
+    repairs: lead.naming?.repairs ?? [],
+    folded: folded.map((f) => ({ ...f, addedAt: f.addedAt.toISOString() })),
+    foldedInto: lead.foldedInto,
     coverage: lead.coverage ? describeCoverage(lead.coverage) : null,
     family: lead.familyName,
     files: files

@@ -1,9 +1,9 @@
-import { FACTS_VERSION } from '@orderly-glyph/core';
-import { LessThan, type DataSource } from 'typeorm';
+import { FACTS_VERSION, type Naming } from '@orderly-glyph/core';
+import { LessThan, type DataSource, type EntityManager } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
-import { FaceFile, FileEntity } from '../db/entities.js';
-import { derivedColumns } from '../intake/store.js';
+import { FaceEntity, FaceFile, FileEntity } from '../db/entities.js';
+import { derivedColumns, familyFor, familyKey, placeColumns } from '../intake/store.js';
 import { queueJob, type JobControl } from '../jobs/runner.js';
 
 /** Queues a recomputation for every workspace that has facts of an older version; one at a time each. */
@@ -36,9 +36,14 @@ export function refreshWork({ db, compute }: { db: DataSource; compute: Compute 
       const file = await db.getRepository(FileEntity).findOneBy({ id: fileId });
       if (!file) continue;
       try {
-        const { facts, coverage } = await compute.run('inspect', [await getBlob(db.manager, workspaceId, file.sha256)]);
-        for (const face of facts.faces)
-          await db.getRepository(FaceFile).update({ fileId, faceIndex: face.index }, derivedColumns(face, coverage[face.index] ?? null));
+        const { facts, coverage, shapes } = await compute.run('inspect', [await getBlob(db.manager, workspaceId, file.sha256)]);
+        await db.transaction(async (manager) => {
+          for (const face of facts.faces) {
+            const derived = derivedColumns(face, coverage[face.index] ?? null, shapes[face.index] ?? null, file.name);
+            await manager.getRepository(FaceFile).update({ fileId, faceIndex: face.index }, derived);
+            await replace(manager, workspaceId, fileId, face.index, derived.naming!);
+          }
+        });
       } catch (error) {
         if (!(error instanceof ComputeError)) throw error;
         // A file that was read once and is refused now keeps its former facts, and is not tried for ever.
@@ -46,6 +51,27 @@ export function refreshWork({ db, compute }: { db: DataSource; compute: Compute 
         await db.getRepository(FaceFile).update({ fileId }, { factsVersion: FACTS_VERSION });
       }
     }
+    // Families that all faces left for a better name.
+    await db.query(
+      'DELETE FROM family WHERE workspace_id = ? AND own_name = 0 AND NOT EXISTS (SELECT 1 FROM face WHERE face.family_id = family.id)',
+      [workspaceId],
+    );
     return 'Every face was read again.';
   };
+}
+
+/** Puts a face where its leading file's names say now, except where a person has put it. */
+async function replace(manager: EntityManager, workspaceId: string, fileId: string, faceIndex: number, naming: Naming): Promise<void> {
+  const [row] = (await manager.query(
+    `SELECT face.id, face.own_style AS ownStyle, face.own_family AS ownFamily, family.own_name AS ownName, family.name_key AS nameKey
+     FROM face_file ff JOIN face ON face.lead_id = ff.id JOIN family ON family.id = face.family_id WHERE ff.file_id = ? AND ff.face_index = ?`,
+    [fileId, faceIndex],
+  )) as { id: string; ownStyle: number; ownFamily: number; ownName: number; nameKey: string }[];
+  if (!row) return;
+  const { style, ...place } = placeColumns(naming);
+  const moved = !row.ownFamily && !row.ownName && row.nameKey !== familyKey(naming.family);
+  await manager.getRepository(FaceEntity).update(
+    { id: row.id },
+    { ...place, ...(row.ownStyle ? {} : { style }), ...(moved ? { familyId: await familyFor(manager, workspaceId, naming.family) } : {}) },
+  );
 }

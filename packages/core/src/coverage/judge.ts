@@ -290,3 +290,38 @@ function lowerBound(sorted: Uint32Array, value: number): number {
   }
   return low;
 }
+
+/** Everything a face lacks for one language, whatever its level: what a type designer would have to draw. */
+export interface LanguageNeeds {
+  level: 'full' | 'near' | 'none';
+  letters: string[];
+  /** Figures, punctuation and currency signs. */
+  marks: string[];
+  /** The first sample that does not join, stack or reorder as it must; null when shaping is right or cannot be tried yet. */
+  failure: string | null;
+}
+
+/** What adding a language would need. Letters that come out of their parts are not counted as missing. Null for an unknown tag. */
+export function needsFor(face: JudgedFace, tag: string): LanguageNeeds | null {
+  const { codePoints, rows } = characterUniverse();
+  const row = rows.find((r) => r.language.tag === tag);
+  if (!row) return null;
+  const { language } = row;
+  const letters: string[] = [];
+  for (const i of row.letters) {
+    const letter = String.fromCodePoint(codePoints[i]!);
+    if (face.glyphOf(codePoints[i]!) === 0 && !decomposedWorks(face, letter)) letters.push(letter);
+  }
+  for (const cluster of language.clusters) if (!decomposedWorks(face, cluster)) letters.push(cluster);
+  const present = Uint8Array.from(codePoints, (c) => Number(face.glyphOf(c) !== 0));
+  const marks = marksOf(face, row, present, codePoints);
+  const total = row.letters.length + language.clusters.length;
+  const failure = letters.length === total ? null : (shapingFailure(face, language.script) ?? joiningFailure(face, language, new Map()));
+  const near = letters.length <= Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
+  return {
+    level: failure !== null || !near ? 'none' : letters.length === 0 ? 'full' : 'near',
+    letters,
+    marks: [...new Set([...marks.missingNumbers, ...marks.missingPunctuation, ...marks.missingCurrency])],
+    failure,
+  };
+}

@@ -86,13 +86,19 @@ const WEIGHT_NAMES: readonly [number, string][] = [
   [800, 'Extra Bold'],
   [900, 'Black'],
 ];
-const weightWord = (weight: number): string =>
+/** The nearest named weight: 600 is "Semi Bold". Source: OpenType specification, OS/2, usWeightClass. */
+export const weightWord = (weight: number): string =>
   WEIGHT_NAMES.reduce((best, entry) => (Math.abs(entry[0] - weight) < Math.abs(best[0] - weight) ? entry : best))[1];
 
+/** The word of a width: 3 is "Condensed". Source: OpenType specification, OS/2, usWidthClass. */
+export const widthWord = (width: number): string =>
+  ['Ultra Condensed', 'Extra Condensed', 'Condensed', 'Semi Condensed', 'Normal', 'Semi Expanded', 'Expanded', 'Extra Expanded', 'Ultra Expanded'][
+    width - 1
+  ] ?? 'Normal';
+
 function composeStyle(weight: number, width: number, slope: Naming['slope']): string {
-  const widthWord = Object.entries(WIDTH_WORDS).find(([, w]) => w === width)?.[0];
   const parts = [
-    width === 5 || !widthWord ? '' : widthWord[0]!.toUpperCase() + widthWord.slice(1),
+    width === 5 ? '' : widthWord(width),
     weight === 400 && slope !== 'upright' ? '' : weightWord(weight),
     slope === 'upright' ? '' : slope === 'italic' ? 'Italic' : 'Oblique',
   ];

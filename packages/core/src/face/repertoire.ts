@@ -141,3 +141,78 @@ export function glyphFor(bytes: Uint8Array, faceIndex: number, codePoint: number
   const cmap = tables.has('cmap') ? readCmap(tables.get('cmap')!, readMaxp(tables.get('maxp')!).numGlyphs) : null;
   return cmap ? glyphOf(cmap, codePoint) : 0;
 }
+
+/** A character a glyph is kerned with; the value is added to the advance between them, in font units. */
+export interface KerningPair {
+  codePoint: number;
+  value: number;
+}
+
+export interface GlyphRelations {
+  kerning: { before: KerningPair[]; after: KerningPair[] };
+  /** Features that put this glyph in place of a text. */
+  reachedBy: { feature: string; text: string }[];
+  /** Features that put another glyph in its place. */
+  changedBy: string[];
+}
+
+/** At most so many characters are tried as neighbors; those of the glyph's own kind come first. */
+const MOST_NEIGHBORS = 700;
+const MOST_PAIRS = 40;
+
+/**
+ * Finds what a glyph is kerned with, by shaping each pair with and without kerning (which reads GPOS pairs, classes and the
+ * kern table alike), and which features lead to it or away from it.
+ * @param codePoint the character it stands for; without one there is no kerning to try
+ */
+export function relateGlyph(bytes: Uint8Array, faceIndex: number, glyph: number, codePoint: number | null, codec: Codec): GlyphRelations {
+  const font = fontOf(bytes, faceIndex, codec);
+  const { tables } = font;
+  const cmap = tables.has('cmap') ? readCmap(tables.get('cmap')!, readMaxp(tables.get('maxp')!).numGlyphs) : null;
+  const textOf = new Map<number, string>();
+  cmap?.glyphs.forEach((g, i) => {
+    if (!textOf.has(g)) textOf.set(g, String.fromCodePoint(cmap.codePoints[i]!));
+  });
+  const reachedBy: GlyphRelations['reachedBy'] = [];
+  const changedBy = new Set<string>();
+  const gsub = tables.get('GSUB');
+  for (const s of gsub ? readSubstitutions(gsub) : []) {
+    if (s.to === glyph) {
+      const parts = s.from.map((g) => textOf.get(g));
+      const text = parts.every((p) => p !== undefined) ? parts.join('') : '';
+      if (!reachedBy.some((r) => r.feature === s.feature && r.text === text)) reachedBy.push({ feature: s.feature, text });
+    }
+    if (s.from.includes(glyph)) changedBy.add(s.feature);
+  }
+  const relations: GlyphRelations = { kerning: { before: [], after: [] }, reachedBy: reachedBy.slice(0, 60), changedBy: [...changedBy].sort() };
+  if (codePoint === null || !cmap) return relations;
+  const own = String.fromCodePoint(codePoint);
+  const shaper = openFace(writeSfnt(font), 0);
+  const width = (text: string, kern: number): number => shaper.shape(text, [{ tag: 'kern', value: kern }]).reduce((sum, g) => sum + g.xAdvance, 0);
+  for (const other of neighborsOf(codePoint, cmap.codePoints)) {
+    const c = String.fromCodePoint(other);
+    for (const [side, text] of [
+      ['before', c + own],
+      ['after', own + c],
+    ] as const) {
+      const value = width(text, 1) - width(text, 0);
+      if (value !== 0) relations.kerning[side].push({ codePoint: other, value });
+    }
+  }
+  for (const side of ['before', 'after'] as const)
+    relations.kerning[side] = relations.kerning[side].sort((a, b) => Math.abs(b.value) - Math.abs(a.value)).slice(0, MOST_PAIRS);
+  return relations;
+}
+
+/** Characters that could stand beside one: figures and punctuation, and letters of its script or of every script of simple letters. */
+function neighborsOf(codePoint: number, codePoints: ArrayLike<number>): number[] {
+  const letter = /^\p{L}$/u.test(String.fromCodePoint(codePoint));
+  const script = SIMPLE.find((s) => s.test(String.fromCodePoint(codePoint)));
+  const out: number[] = [];
+  for (let i = 0; i < codePoints.length && out.length < MOST_NEIGHBORS; i++) {
+    const c = String.fromCodePoint(codePoints[i]!);
+    if (/^[\p{N}\p{P}\p{S}]$/u.test(c) || (/^\p{L}$/u.test(c) && (!letter || !script || script.test(c)))) out.push(codePoints[i]!);
+  }
+  return out;
+}
+const SIMPLE = [/^\p{Script=Latin}$/u, /^\p{Script=Greek}$/u, /^\p{Script=Cyrillic}$/u, /^\p{Script=Arabic}$/u, /^\p{Script=Hebrew}$/u];

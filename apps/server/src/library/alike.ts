@@ -1,0 +1,90 @@
+import { rankAlike, type Use } from '@orderly-glyph/core';
+import type { Answer, VersionChanges, routes } from '@orderly-glyph/schema';
+import type { DataSource } from 'typeorm';
+import type { Compute } from '../compute/pool.js';
+import { getBlob } from '../db/blobs.js';
+import { findFaces, licensesOf } from './library.js';
+import type { Snapshots } from './snapshot.js';
+
+type Alike = Answer<typeof routes.getAlike>;
+
+const known = new Map<string, number[]>();
+const MOST_KNOWN = 60_000;
+
+/** Where the faces of a workspace stand; read once for each file and version of the code. */
+async function likenesses(db: DataSource, workspaceId: string): Promise<{ faceId: string; familyId: string; likeness: number[] }[]> {
+  const rows = (await db.query(
+    `SELECT face.id AS faceId, face.family_id AS familyId, ff.id AS faceFileId, ff.facts_version AS factsVersion
+     FROM face JOIN face_file ff ON ff.id = face.lead_id WHERE face.workspace_id = ? AND face.removed_at IS NULL AND face.folded_into IS NULL AND ff.likeness IS NOT NULL`,
+    [workspaceId],
+  )) as { faceId: string; familyId: string; faceFileId: string; factsVersion: number }[];
+  const keyOf = (r: { faceFileId: string; factsVersion: number }): string => `${r.faceFileId}/${r.factsVersion}`;
+  const unknown = rows.filter((r) => !known.has(keyOf(r)));
+  if (known.size + unknown.length > MOST_KNOWN) known.clear();
+  for (let i = 0; i < unknown.length; i += 2000) {
+    const found = (await db.query('SELECT id AS faceFileId, facts_version AS factsVersion, likeness FROM face_file WHERE id IN (?)', [
+      unknown.slice(i, i + 2000).map((r) => r.faceFileId),
+    ])) as { faceFileId: string; factsVersion: number; likeness: string | null }[];
+    for (const row of found) if (row.likeness !== null) known.set(keyOf(row), JSON.parse(row.likeness) as number[]);
+  }
+  return rows.flatMap((r) => {
+    const likeness = known.get(keyOf(r));
+    return likeness ? [{ faceId: r.faceId, familyId: r.familyId, likeness }] : [];
+  });
+}
+
+/** The nearest face of each other family, twelve of them; only of families cleared for a use, or only under an open license, when asked. */
+export async function findAlike(
+  db: DataSource,
+  snapshots: Snapshots,
+  workspaceId: string,
+  faceId: string,
+  { use, free }: { use?: Use | undefined; free?: boolean | undefined },
+): Promise<Alike> {
+  const [lead] = await findFaces(db, workspaceId, [faceId]);
+  const all = await likenesses(db, workspaceId);
+  const own = all.find((x) => x.faceId === faceId);
+  if (!own) return [];
+  const { library } = await snapshots.get(workspaceId);
+  const shown = new Map(library.families.filter((f) => !f.archived).map((f) => [f.id, f]));
+  const licenses = free ? await licensesOf(db, workspaceId, null) : null;
+  const candidates = all.filter((x) => {
+    const family = shown.get(x.familyId);
+    if (!family || x.familyId === lead!.familyId) return false;
+    if (use && family.verdicts[use] !== 'yes') return false;
+    return !licenses || (licenses.get(x.faceId) ?? []).some((l) => l.kind === 'open' && l.confirmed);
+  });
+  const out: Alike = [];
+  const families = new Set<string>();
+  for (const { item, score } of rankAlike(
+    own.likeness,
+    candidates.map((c) => ({ item: c, likeness: c.likeness })),
+  )) {
+    if (families.has(item.familyId)) continue;
+    families.add(item.familyId);
+    out.push({ faceId: item.faceId, score });
+    if (out.length === 12) break;
+  }
+  return out;
+}
+
+const MOST_LISTED = 4000;
+
+/** Which characters the newer of two faces draws otherwise. */
+export async function versionChanges(
+  db: DataSource,
+  compute: Compute,
+  workspaceId: string,
+  olderId: string,
+  newerId: string,
+): Promise<VersionChanges> {
+  const [older, newer] = await findFaces(db, workspaceId, [olderId, newerId]);
+  const [a, b] = await Promise.all([getBlob(db.manager, workspaceId, older!.sha256), getBlob(db.manager, workspaceId, newer!.sha256)]);
+  const { added, removed, changed, same } = await compute.run('versions', [a, older!.faceIndex, b, newer!.faceIndex], true);
+  return {
+    added: added.slice(0, MOST_LISTED),
+    removed: removed.slice(0, MOST_LISTED),
+    changed: changed.slice(0, MOST_LISTED),
+    counts: { added: added.length, removed: removed.length, changed: changed.length, same },
+  };
+}
