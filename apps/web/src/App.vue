@@ -42,7 +42,8 @@ onBeforeUnmount(() => removeEventListener('keydown', onKey));
         class="flex items-baseline justify-between gap-4 border-l-4 bg-ink px-6 py-2 text-paper"
         :class="voice.kind === 'fault' ? 'border-no' : 'border-action'"
       >
-        {{ voice.message }}
+        <span class="min-w-0 flex-1">{{ voice.message }}</span>
+        <button v-if="voice.offer" type="button" class="font-semibold underline" @click="voice.offer?.run()">{{ voice.offer.label }}</button>
         <button type="button" class="underline" @click="voice.hush()">Close</button>
       </p>
     </div>

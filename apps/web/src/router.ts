@@ -21,6 +21,23 @@ export const router = createRouter({
     { path: '/library/characters', component: () => import('./chapters/CharacterTable.vue'), meta: { title: 'Characters' } },
     { path: '/library/compare', component: () => import('./chapters/CompareFaces.vue'), meta: { title: 'Compare' } },
     { path: '/library/text', component: () => import('./chapters/TextCheck.vue'), meta: { title: 'Check a text' } },
+    { path: '/library/try', component: () => import('./chapters/TryFace.vue'), meta: { title: 'Try a face' } },
+    { path: '/library/versions', component: () => import('./chapters/CompareVersions.vue'), meta: { title: 'Two versions' } },
+    { path: '/library/order', component: () => import('./chapters/LibraryOrder.vue'), meta: { title: 'Order' } },
+    { path: '/library/languages', component: () => import('./chapters/LanguageTable.vue'), meta: { title: 'What they write' } },
+    { path: '/library/proof', component: () => import('./chapters/ProofSheets.vue'), meta: { title: 'Proof sheets' } },
+    {
+      path: '/library/family/:familyId',
+      component: () => import('./chapters/FamilyPage.vue'),
+      props: true,
+      meta: { title: 'Family' },
+    },
+    {
+      path: '/proof/:secret',
+      component: () => import('./chapters/PublicProof.vue'),
+      props: true,
+      meta: { title: 'Proof sheet', open: true },
+    },
     { path: '/licenses', component: () => import('./chapters/LicensesChapter.vue'), meta: { title: 'Licenses' } },
     { path: '/licenses/:licenseId', component: () => import('./chapters/LicenseForm.vue'), props: true, meta: { title: 'License' } },
     { path: '/places', component: () => import('./chapters/PlacesChapter.vue'), meta: { title: 'Places' } },
@@ -49,5 +66,5 @@ router.afterEach((to) => {
   document.title = `${to.meta.title} · Orderly Glyph`;
   const session = useSession();
   const library = useLibrary();
-  if (session.session?.workspace && library.state === 'new') void library.load();
+  if (session.session?.workspace && library.state === 'new' && !to.meta.open) void library.load();
 });

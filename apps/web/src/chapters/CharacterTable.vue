@@ -4,9 +4,11 @@ import type { Characters, GlyphDetail } from '@orderly-glyph/schema';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
+import DrawPad from '../components/DrawPad.vue';
 import GlyphDrawing from '../components/GlyphDrawing.vue';
 import { useLibrary } from '../stores/library';
 import { useVoice } from '../stores/voice';
+import { featureName } from '../type/features';
 import { wholeFamily } from '../type/live-type';
 import { count } from '../words';
 
@@ -35,6 +37,62 @@ const search = ref(param('find'));
 const showPoints = ref(true);
 const collected = ref('');
 const CELL = 64;
+/** By block, by script or by kind of character. */
+const GROUPINGS = { block: 'by block', script: 'by script', category: 'by kind' } as const;
+type Grouping = keyof typeof GROUPINGS;
+const grouping = computed<Grouping>(() => (param('by') in GROUPINGS ? (param('by') as Grouping) : 'block'));
+/** General categories. Source: the Unicode Standard, table 4-4. */
+const CATEGORIES: readonly [string, RegExp][] = [
+  ['Capitals', /^[\p{Lu}\p{Lt}]$/u],
+  ['Small letters', /^\p{Ll}$/u],
+  ['Letters without case', /^[\p{Lo}\p{Lm}]$/u],
+  ['Marks', /^\p{M}$/u],
+  ['Figures and numbers', /^\p{N}$/u],
+  ['Punctuation', /^\p{P}$/u],
+  ['Currency signs', /^\p{Sc}$/u],
+  ['Mathematical signs', /^\p{Sm}$/u],
+  ['Other signs', /^\p{S}$/u],
+  ['Spaces and controls', /^[\p{Z}\p{Cc}\p{Cf}]$/u],
+  ['Private use', /^\p{Co}$/u],
+];
+const scriptTests = computed(() =>
+  [...library.scriptNames].flatMap(([code, name]): [string, RegExp][] => {
+    try {
+      return [[name, new RegExp(`^\\p{Script=${code}}$`, 'u')]];
+    } catch {
+      // Ways of writing such as Hans are scripts of ISO 15924 and not of Unicode.
+      return [];
+    }
+  }),
+);
+function groupsOf(codePoints: number[]): { name: string; codePoints: number[] }[] {
+  const tests = grouping.value === 'category' ? CATEGORIES : scriptTests.value;
+  const out = new Map<string, number[]>();
+  for (const c of codePoints) {
+    const text = String.fromCodePoint(c);
+    const name = tests.find(([, test]) => test.test(text))?.[0] ?? (grouping.value === 'script' ? 'Common to several scripts' : 'Unassigned');
+    const list = out.get(name);
+    if (list) list.push(c);
+    else out.set(name, [c]);
+  }
+  return [...out].map(([name, points]) => ({ name, codePoints: points }));
+}
+const drawing = ref(false);
+const alike = ref<{ codePoint: number; score: number }[] | null>(null);
+let drawTurn = 0;
+async function findDrawn(strokes: number[][], pen: number): Promise<void> {
+  const mine = ++drawTurn;
+  try {
+    const found = await call(routes.findDrawn, { params: { faceId: faceId.value }, body: { strokes, pen } });
+    if (mine === drawTurn) alike.value = found;
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
+function chooseCharacter(codePoint: number): void {
+  void choose({ key: `c${codePoint}`, text: String.fromCodePoint(codePoint), codePoint, glyph: null, feature: null, value: 0 });
+}
+
 
 async function load(): Promise<void> {
   if (!faceId.value) return;
@@ -75,7 +133,8 @@ const rows = computed<Row[]>(() => {
     out.push({ heading, size: cells.length });
     for (let i = 0; i < cells.length; i += perRow.value) out.push({ cells: cells.slice(i, i + perRow.value) });
   };
-  for (const g of found.value?.groups ?? [])
+  const groups = found.value?.groups ?? [];
+  for (const g of grouping.value === 'block' ? groups : groupsOf(groups.flatMap((x) => x.codePoints)))
     add(
       g.name,
       g.codePoints.map((c) => ({ key: `c${c}`, text: String.fromCodePoint(c), codePoint: c, glyph: null, feature: null, value: 0 })),
@@ -154,6 +213,43 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
             ><span class="sr-only">Find a character</span
             ><input v-model="search" type="search" class="field" placeholder="Name, U+20AC, or the character"
           /></label>
+        </div>
+        <div class="mt-1 flex flex-wrap gap-x-4">
+          <button
+            v-for="(word, key) in GROUPINGS"
+            :key="key"
+            type="button"
+            class="text-note underline-offset-4 hover:underline"
+            :class="grouping === key ? 'font-semibold underline' : 'text-action'"
+            :aria-pressed="grouping === key"
+            @click="router.replace({ query: { ...route.query, by: key === 'block' ? undefined : key } })"
+          >
+            {{ word }}
+          </button>
+          <button type="button" class="text-note text-action hover:underline" :aria-expanded="drawing" @click="((drawing = !drawing), (alike = null))">
+            {{ drawing ? 'stop drawing' : 'find by drawing' }}
+          </button>
+        </div>
+        <div v-if="drawing" class="mt-2 flex flex-wrap gap-5">
+          <DrawPad @drawn="findDrawn" @cleared="alike = null" />
+          <div class="min-w-0 flex-1">
+            <p class="note">
+              {{ alike === null ? 'Draw the character with the mouse or a finger; after each stroke the nearest ones stand here.' : alike.length === 0 ? 'Nothing in this face looks like it.' : 'Nearest first' }}
+            </p>
+            <div v-if="alike" class="mt-1 flex flex-wrap">
+              <button
+                v-for="a in alike.slice(0, 18)"
+                :key="a.codePoint"
+                type="button"
+                class="h-14 w-14 border-r border-b border-rule text-[28px] leading-none hover:bg-action-pale"
+                :style="{ fontFamily: `'${family}'` }"
+                :aria-label="`U+${hex(a.codePoint)} ${String.fromCodePoint(a.codePoint)}`"
+                @click="chooseCharacter(a.codePoint)"
+              >
+                {{ String.fromCodePoint(a.codePoint) }}
+              </button>
+            </div>
+          </div>
         </div>
         <p v-if="found" class="note mt-1">
           {{ count(found.total, 'character')
@@ -234,8 +330,9 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
           </li>
         </ul>
         <p v-if="privateUse" class="mt-3 border-l-4 border-ask bg-ask-pale px-3 py-2 text-note">
-          A private character: it means nothing outside this face. Copy it here and paste it into a program with this face chosen; set in
-          another face it shows as a box.
+          A private character: it means nothing outside this face. To get it into a program that has no table of characters: set the face
+          there first, then copy the character here and paste it. In HTML write the code above; in a style sheet write the CSS form as
+          content. Set in another face it shows as a box, so do not use it in names, search words or messages.
         </p>
         <h3 class="mt-3">Metrics</h3>
         <dl class="mt-1 grid grid-cols-[9rem_1fr] gap-y-1 text-note">
@@ -252,6 +349,28 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
           <dt class="text-soft">Glyph number</dt>
           <dd>{{ detail.glyph }}</dd>
         </dl>
+        <template v-if="detail.kerning.before.length + detail.kerning.after.length > 0">
+          <h3 class="mt-3">Kerning</h3>
+          <p class="note">With its neighbors, in font units; strongest first.</p>
+          <div class="mt-1 grid grid-cols-2 gap-x-4">
+            <ul v-for="side in ['before', 'after'] as const" :key="side">
+              <li v-for="k in detail.kerning[side].slice(0, 12)" :key="k.codePoint" class="flex items-baseline justify-between">
+                <span class="text-[20px]" :style="{ fontFamily: `'${family}'` }">{{
+                  side === 'before' ? String.fromCodePoint(k.codePoint) + chosen.text : chosen.text + String.fromCodePoint(k.codePoint)
+                }}</span>
+                <span class="note">{{ k.value > 0 ? `+${k.value}` : k.value }}</span>
+              </li>
+            </ul>
+          </div>
+        </template>
+        <template v-if="detail.reachedBy.length + detail.changedBy.length > 0">
+          <h3 class="mt-3">Features</h3>
+          <p v-for="r in detail.reachedBy.slice(0, 12)" :key="r.feature + r.text" class="text-note">
+            {{ featureName(r.feature) }} (<span class="code">{{ r.feature }}</span
+            >) {{ r.text ? `puts it in place of ${r.text}` : 'leads to it' }}.
+          </p>
+          <p v-if="detail.changedBy.length > 0" class="text-note">Changed by {{ detail.changedBy.map(featureName).join(', ') }}.</p>
+        </template>
       </template>
       <p v-else class="text-soft">Choose a character. Its outline, its measures and ways to copy it stand here.</p>
     </aside>

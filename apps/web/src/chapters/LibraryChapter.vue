@@ -1,12 +1,15 @@
 <script setup lang="ts">
+import { Star } from '@lucide/vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import type { Face } from '@orderly-glyph/schema';
+import { filterFor, KIND_LABELS, queryToWanted, SURE, USE_WORDS, wanted as wantedSchema, wantedToQuery, type Face, type Wanted } from '@orderly-glyph/schema';
 import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
 import FaceMargin from '../components/FaceMargin.vue';
-import FilterSentence, { type Wanted } from '../components/FilterSentence.vue';
+import FilterSentence from '../components/FilterSentence.vue';
+import LibraryNav from '../components/LibraryNav.vue';
 import LiveText from '../components/LiveText.vue';
+import MarkedBar from '../components/MarkedBar.vue';
 import ProofLine from '../components/ProofLine.vue';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary, type FaceLine, type Family } from '../stores/library';
@@ -22,7 +25,7 @@ const router = useRouter();
 
 const queryText = (name: string): string | null => (typeof route.query[name] === 'string' ? route.query[name] : null);
 const text = ref(queryText('text') ?? '');
-const size = ref(Math.min(120, Math.max(14, Number(queryText('size') ?? 40) || 40)));
+const size = ref(Math.min(300, Math.max(10, Number(queryText('size') ?? 40) || 40)));
 const selectedId = computed(() => queryText('face'));
 const face = ref<Face | null>(null);
 const problem = ref('');
@@ -48,36 +51,32 @@ watch(
   },
 );
 
+/** The sentence lives in the address. A part that makes no sense counts as not asked for. */
 const wanted = computed<Wanted>({
-  get: () => ({
-    languages: (queryText('writes') ?? '').split(',').filter(Boolean),
-    use: queryText('for') ?? '',
-    format: queryText('in') ?? '',
-    feature: queryText('with') ?? '',
-  }),
-  set: (w) =>
-    void router.replace({
-      query: {
-        ...route.query,
-        writes: w.languages.join(',') || undefined,
-        for: w.use || undefined,
-        in: w.format || undefined,
-        with: w.feature || undefined,
-      },
-    }),
+  get: () => {
+    const parsed = wantedSchema.safeParse(queryToWanted(route.query));
+    return parsed.success ? parsed.data : wantedSchema.parse({});
+  },
+  set: (w) => {
+    const cleared = Object.fromEntries(Object.keys(wantedSchema.shape).map((key) => [key, undefined]));
+    void router.replace({ query: { ...route.query, ...cleared, ...wantedToQuery(w) } });
+  },
 });
 const shown = computed(() => {
-  const q = (queryText('q') ?? '').toLowerCase();
   const w = wanted.value;
-  return library.families.filter(
-    (f) =>
-      (q === '' || f.name.toLowerCase().includes(q) || f.scripts.some((s) => library.scriptNames.get(s)?.toLowerCase() === q)) &&
-      w.languages.every((l) => f.languages.includes(l)) &&
-      (w.use === '' || f.verdicts[w.use as keyof typeof f.verdicts] === 'yes') &&
-      (w.format === '' || f.faces.some((x) => (x.formats as string[]).includes(w.format))) &&
-      (w.feature === '' || f.features.includes(w.feature)),
-  );
+  const collection = library.shelf.collections.find((c) => c.id === w.collection);
+  return library.families.filter(filterFor(w, collection ? new Set(collection.familyIds) : null, library.scriptNames));
 });
+const total = computed(() => library.families.filter((f) => !f.archived).length);
+const marked = ref<ReadonlySet<string>>(new Set());
+const markedFamilies = computed(() => library.families.filter((f) => marked.value.has(f.id)));
+function mark(id: string): void {
+  const next = new Set(marked.value);
+  if (!next.delete(id)) next.add(id);
+  marked.value = next;
+}
+const kindNote = (f: Family): string => (f.kind === null ? '' : f.confidence < SURE ? `${KIND_LABELS[f.kind]}, not sure` : KIND_LABELS[f.kind]);
+const useWord = computed(() => (wanted.value.use ? USE_WORDS[wanted.value.use].label : 'Website'));
 const openFamily = computed(() => (selectedId.value ? (library.faces.get(selectedId.value)?.family.id ?? null) : null));
 const lineFace = (family: Family): FaceLine => {
   const chosen = selectedId.value ? family.faces.find((f) => f.id === selectedId.value) : undefined;
@@ -160,6 +159,11 @@ function onKey(event: KeyboardEvent): void {
     ArrowRight: () => stepStyle(1),
     ArrowLeft: () => stepStyle(-1),
     p: () => selectedId.value && tray.toggle(selectedId.value),
+    x: () => openFamily.value && session.canEdit && mark(openFamily.value),
+    f: () => {
+      const family = shown.value.find((f) => f.id === openFamily.value);
+      if (family && session.canEdit) void library.act({ act: 'favorite', familyIds: [family.id], on: !family.favorite });
+    },
   };
   const act = keys[event.key];
   if (!act || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -173,15 +177,20 @@ function onKey(event: KeyboardEvent): void {
     <div class="flex h-full min-w-0 flex-1 flex-col max-lg:min-h-[70vh]">
       <div class="border-b border-rule px-6 pt-4 pb-3 max-sm:px-4">
         <h1 class="sr-only">Library</h1>
+        <LibraryNav class="mb-2" />
         <FilterSentence
           v-if="library.families.length > 0"
           v-model="wanted"
           class="mb-2"
           :shown="shown.length"
-          :of="library.families.length"
+          :of="total"
         />
         <ProofLine v-model:text="text" v-model:size="size" :texts="library.proofTexts" />
       </div>
+      <MarkedBar v-if="markedFamilies.length > 0 && session.canEdit" :families="markedFamilies" @clear="marked = new Set()" />
+      <p v-if="library.shelf.stale > 0" class="note border-b border-rule px-6 py-1 max-sm:px-4">
+        {{ count(library.shelf.stale, 'face is', 'faces are') }} being read again by a newer version; what is new about them appears by itself.
+      </p>
       <p v-if="library.state === 'loading' || library.state === 'new'" class="p-6 text-soft">Opening the library …</p>
       <div v-else-if="library.state === 'failed'" class="p-6">
         <p>{{ library.problem }}</p>
@@ -195,7 +204,7 @@ function onKey(event: KeyboardEvent): void {
       <div v-else-if="shown.length === 0" class="p-6">
         <p>No family fits{{ route.query.q ? ` “${route.query.q}” and` : '' }} the sentence above.</p>
         <RouterLink class="link" :to="{ query: { face: route.query.face, text: route.query.text, size: route.query.size } }"
-          >Show all {{ library.families.length }}</RouterLink
+          >Show all {{ total }}</RouterLink
         >
       </div>
       <div v-else ref="scroller" class="min-h-0 flex-1 overflow-y-auto" @keydown="onKey">
@@ -204,13 +213,21 @@ function onKey(event: KeyboardEvent): void {
             v-for="row in virtual.getVirtualItems()"
             :key="String(row.key)"
             class="absolute inset-x-0 top-0 border-b border-rule"
-            :class="{ 'bg-action-pale': shown[row.index]!.id === openFamily }"
+            :class="{ 'bg-action-pale': shown[row.index]!.id === openFamily || marked.has(shown[row.index]!.id) }"
             :style="{ height: `${row.size}px`, transform: `translateY(${row.start}px)` }"
           >
+            <input
+              v-if="session.canEdit"
+              type="checkbox"
+              class="absolute top-3 left-2 accent-action max-sm:left-0.5"
+              :checked="marked.has(shown[row.index]!.id)"
+              :aria-label="`Mark ${shown[row.index]!.name}`"
+              @change="mark(shown[row.index]!.id)"
+            />
             <button
               :id="`line-${shown[row.index]!.id}`"
               type="button"
-              class="grid h-full w-full grid-cols-[minmax(0,1fr)_13rem] items-end gap-4 px-6 pb-3 text-left -outline-offset-2 max-sm:grid-cols-[minmax(0,1fr)_8rem] max-sm:px-4"
+              class="grid h-full w-full grid-cols-[minmax(0,1fr)_13rem] items-end gap-4 px-6 pb-3 pl-8 text-left -outline-offset-2 max-sm:grid-cols-[minmax(0,1fr)_8rem] max-sm:pr-4 max-sm:pl-6"
               :aria-current="shown[row.index]!.id === openFamily ? 'true' : undefined"
               @click="select(lineFace(shown[row.index]!).id)"
             >
@@ -221,14 +238,19 @@ function onKey(event: KeyboardEvent): void {
                 <LiveText :face="lineFace(shown[row.index]!)" :text="lineText(shown[row.index]!)" />
               </span>
               <span class="block min-w-0">
-                <span class="block truncate font-semibold" :title="shown[row.index]!.name">{{ shown[row.index]!.name }}</span>
-                <span class="note block truncate"
-                  >{{ count(shown[row.index]!.faces.length, 'style') }} ·
-                  {{ list([...new Set(shown[row.index]!.faces.flatMap((f) => f.formats))].map((f) => f.toUpperCase())) }}</span
+                <span class="block truncate font-semibold" :title="shown[row.index]!.name"
+                  ><Star v-if="shown[row.index]!.favorite" :size="13" class="mr-1 inline fill-current align-[-1px] text-ask" aria-label="Favorite" />{{
+                    shown[row.index]!.name
+                  }}</span
                 >
-                <span class="mt-0.5 flex items-center gap-2"
-                  ><VerdictMark :answer="shown[row.index]!.verdicts.website ?? 'ask'" label="Website"
-                /></span>
+                <span class="note block truncate"
+                  >{{ count(shown[row.index]!.faces.length, 'style') }} · {{ list(shown[row.index]!.formats.map((f) => f.toUpperCase()))
+                  }}{{ kindNote(shown[row.index]!) ? ` · ${kindNote(shown[row.index]!)}` : '' }}</span
+                >
+                <span class="mt-0.5 flex items-center gap-2 overflow-hidden"
+                  ><VerdictMark :answer="shown[row.index]!.verdicts[wanted.use || 'website'] ?? 'ask'" :label="useWord" />
+                  <span v-if="shown[row.index]!.labels.length > 0" class="note truncate">{{ shown[row.index]!.labels.join(', ') }}</span></span
+                >
               </span>
             </button>
           </li>
@@ -245,7 +267,7 @@ function onKey(event: KeyboardEvent): void {
           <option v-for="f in library.families.find((x) => x.id === openFamily)!.faces" :key="f.id" :value="f.id">{{ f.style }}</option>
         </select>
       </div>
-      <FaceMargin v-if="face" :face="face" />
+      <FaceMargin v-if="face" :face="face" :text="text.trim()" @choose="select" />
       <p v-else-if="problem" class="text-no">{{ problem }}</p>
       <p v-else class="text-soft">
         Choose a line. Here you will read what the face is, whether you may use it, what it can write, where it is, and what to hand over.

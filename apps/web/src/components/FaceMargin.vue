@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/vue';
 import type { Face } from '@orderly-glyph/schema';
-import { USE_WORDS } from '@orderly-glyph/schema';
+import { KINDS, KIND_LABELS, SURE, USE_WORDS } from '@orderly-glyph/schema';
 import { computed } from 'vue';
 import { addressOf, routes } from '../api';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
 import { useTray } from '../stores/tray';
 import { count, list, size, weightName, when, widthName } from '../words';
+import AlikeList from './AlikeList.vue';
 import VerdictMark from './VerdictMark.vue';
 
-const props = defineProps<{ face: Face }>();
+const props = defineProps<{ face: Face; text?: string }>();
+const emit = defineEmits<{ choose: [faceId: string]; changed: [] }>();
 const library = useLibrary();
 const session = useSession();
 const tray = useTray();
@@ -48,6 +50,22 @@ const people = (n: number): string =>
 const license = computed(() => props.face.licenses[0] ?? null);
 const axisText = computed(() => props.face.axes.map((a) => `${a.name ?? a.tag} ${a.min} to ${a.max}`));
 
+/** The kind in words that say how sure we are. */
+const kindText = computed(() => {
+  const { shape } = props.face;
+  if (!shape) return 'Its outlines cannot be read, so its kind is not known.';
+  if (shape.own) return `A ${KIND_LABELS[shape.own]} face, as one of you said.`;
+  const word = KIND_LABELS[shape.value];
+  const sure = shape.confidence >= SURE ? `A ${word} face (${Math.round(shape.confidence * 100)}% sure)` : `Perhaps a ${word} face; we are not sure`;
+  return `${sure}${shape.decorative >= 0.6 ? ', and decorative: for large settings' : ''}.`;
+});
+async function correctKind(event: Event): Promise<void> {
+  const value = (event.target as HTMLSelectElement).value;
+  const faceIds = library.faces.get(props.face.id)?.family.faces.map((f) => f.id) ?? [props.face.id];
+  if (await library.act({ act: 'kind', faceIds, kind: value === '' ? null : (value as (typeof KINDS)[number]) })) emit('changed');
+}
+const ratioText = (v: number | null): string => (v === null ? 'not measured' : v.toFixed(2));
+
 /** The one next step. */
 const next = computed(() => {
   const web = props.face.verdicts.find((v) => v.use === 'website');
@@ -70,7 +88,9 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
 <template>
   <div class="flex flex-col gap-5">
     <div>
-      <h2>{{ face.family }}</h2>
+      <h2>
+        <RouterLink class="hover:underline" :to="`/library/family/${face.familyId}`">{{ face.family }}</RouterLink>
+      </h2>
       <p class="text-soft">{{ face.style }}</p>
       <div class="mt-2 flex flex-wrap gap-2">
         <RouterLink v-if="next" class="press" :to="next.to">{{ next.label }}</RouterLink>
@@ -78,11 +98,17 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
           {{ tray.has(face.id) ? 'Put down' : 'Pick up' }}
         </button>
       </div>
+      <p class="mt-2 flex flex-wrap gap-x-4">
+        <RouterLink class="link text-note" :to="{ path: '/library/try', query: { face: face.id, text: text || undefined } }">Try it</RouterLink>
+        <RouterLink class="link text-note" :to="`/library/family/${face.familyId}`">All styles</RouterLink>
+        <RouterLink class="link text-note" :to="{ path: '/library/proof', query: { faces: face.id } }">Proof sheet</RouterLink>
+      </p>
     </div>
 
     <section aria-labelledby="q-what">
       <h3 id="q-what">What is it?</h3>
       <p v-for="f in blocked" :key="f.code + f.message" class="mt-1 border-l-2 border-no bg-no-pale px-3 py-1">{{ f.message }}</p>
+      <p class="mt-1">{{ kindText }}</p>
       <p class="mt-1">
         {{ weightName(face.weightClass) }}, {{ widthName(face.widthClass) }}, {{ face.slope
         }}{{ face.monospaced ? ', all characters of one width' : '' }}. {{ FORMAT[face.files[0]!.format] }} with {{ OUTLINES[face.outlines]
@@ -97,7 +123,23 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       <Disclosure v-slot="{ open }">
         <DisclosureButton class="link mt-1 text-note">{{ open ? 'Less' : 'Names, metrics and features' }}</DisclosureButton>
         <DisclosurePanel class="mt-2">
+          <label v-if="session.canEdit" class="note mb-2 block"
+            >Its kind
+            <select class="field mt-0.5 min-h-0 py-1" :value="face.shape?.own ?? ''" @change="correctKind">
+              <option value="">as computed</option>
+              <option v-for="k in KINDS" :key="k" :value="k">{{ KIND_LABELS[k] }}</option>
+            </select></label
+          >
           <dl class="grid grid-cols-[7rem_1fr] gap-x-3 gap-y-1 text-note">
+            <template v-if="face.shape">
+              <dt class="text-soft">Stroke</dt>
+              <dd>
+                stems {{ ratioText(face.shape.stemWeight) }} of the cap height, thin to thick {{ ratioText(face.shape.contrast) }}, slant
+                {{ face.shape.slant }}°
+              </dd>
+              <dt class="text-soft">Proportion</dt>
+              <dd>x-height {{ ratioText(face.shape.xHeightRatio) }} of the cap height, letters {{ ratioText(face.shape.width) }} of it wide</dd>
+            </template>
             <template v-for="(value, name) in face.names" :key="name">
               <dt class="text-soft">{{ name }}</dt>
               <dd class="line-clamp-4 min-w-0 break-words" :title="value">{{ value }}</dd>
@@ -118,10 +160,32 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
             <dd class="code">{{ face.layoutScripts.join(' ') || 'none' }}</dd>
             <template v-if="face.instances.length > 0">
               <dt class="text-soft">Instances</dt>
-              <dd>{{ face.instances.join(', ') }}</dd>
+              <dd>{{ face.instances.map((i) => i.name ?? i.coordinates.join(', ')).join(', ') }}</dd>
             </template>
           </dl>
         </DisclosurePanel>
+      </Disclosure>
+      <ul v-if="face.repairs.length > 0" class="mt-2 border-l border-rule-strong pl-3">
+        <li v-for="r in face.repairs" :key="r.field + r.found" class="note mb-1">
+          Read as {{ r.field }} <b class="font-semibold text-ink">{{ r.used }}</b
+          >, where the file says {{ r.found }}. {{ r.reason }}
+        </li>
+      </ul>
+      <p v-if="face.foldedInto" class="mt-1">
+        It stands behind
+        <button type="button" class="link" @click="emit('choose', face.foldedInto)">the face it is a double of</button>.
+      </p>
+      <ul v-if="face.folded.length > 0" class="mt-2">
+        <li v-for="f in face.folded" :key="f.id" class="note">
+          Behind it: {{ f.name }}{{ f.version ? `, ${f.version}` : '' }}, here since {{ when(f.addedAt) }}.
+          <RouterLink class="link" :to="{ path: '/library/versions', query: { older: f.id, newer: face.id } }">What changed</RouterLink>
+        </li>
+      </ul>
+      <Disclosure v-slot="{ open }">
+        <DisclosureButton class="link mt-1 block text-note">{{ open ? 'Hide look-alikes' : 'What looks like it?' }}</DisclosureButton>
+        <DisclosurePanel class="mt-2"
+          ><AlikeList :face-id="face.id" :text="text || face.family" @choose="emit('choose', $event)"
+        /></DisclosurePanel>
       </Disclosure>
     </section>
 

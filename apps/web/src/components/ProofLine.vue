@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ProofText } from '@orderly-glyph/schema';
 
-defineProps<{ texts: ProofText[] }>();
+withDefaults(defineProps<{ texts: ProofText[]; says?: string }>(), { says: 'Every line below is set in these words' });
 const text = defineModel<string>('text', { required: true });
 const size = defineModel<number>('size', { required: true });
 </script>
@@ -10,7 +10,7 @@ const size = defineModel<number>('size', { required: true });
   <div>
     <div class="flex flex-wrap items-end gap-x-6">
       <label class="min-w-60 flex-1">
-        <span class="note">Every line below is set in these words</span>
+        <span class="note">{{ says }}</span>
         <input
           v-model="text"
           type="text"
@@ -23,7 +23,7 @@ const size = defineModel<number>('size', { required: true });
       </label>
       <label class="flex shrink-0 items-center gap-2 pb-2">
         <span class="note">Size</span>
-        <input v-model.number="size" type="range" min="14" max="120" class="w-28 accent-action" :aria-valuetext="`${size} px`" />
+        <input v-model.number="size" type="range" min="10" max="300" class="w-28 accent-action" :aria-valuetext="`${size} px`" />
         <span class="note w-11 text-right">{{ size }} px</span>
       </label>
     </div>
@@ -39,7 +39,6 @@ const size = defineModel<number>('size', { required: true });
       >
         {{ ready.label }}
       </button>
-      <RouterLink class="link ml-auto text-note" to="/library/text">Check a whole text</RouterLink>
     </div>
   </div>
 </template>

@@ -1,11 +1,22 @@
 import { defineStore } from 'pinia';
-import type { FaceLine as PlainLine, Family as PlainFamily, LanguageName, Place, ProofText } from '@orderly-glyph/schema';
+import {
+  KEEP_RULE,
+  type ChangeDone,
+  type FaceLine as PlainLine,
+  type Family as PlainFamily,
+  type LanguageName,
+  type LibraryAct,
+  type Place,
+  type ProofText,
+  type Shelf,
+} from '@orderly-glyph/schema';
 import { computed, ref, shallowRef } from 'vue';
 import { call, routes, sentence } from '../api';
+import { useVoice } from './voice';
 
 /** A face with its covered code points as runs [first, last, ...], shared by all faces that cover the same. */
 export type FaceLine = Omit<PlainLine, 'runs'> & { runs: readonly number[] };
-export type Family = Omit<PlainFamily, 'faces'> & { faces: FaceLine[] };
+export type Family = Omit<PlainFamily, 'faces'> & { faces: FaceLine[]; formats: string[] };
 
 function parseRuns(text: string): number[] {
   return text === '' ? [] : text.split(/[-,]/).map((n) => parseInt(n, 36));
@@ -22,6 +33,7 @@ export const useLibrary = defineStore('library', () => {
   const languageNames = computed(() => new Map(languages.value.map((l) => [l.tag, l.name])));
   /** Languages of the ready texts: those the workspace sells in. */
   const ownLanguages = computed(() => [...new Set(proofTexts.value.map((t) => t.language).filter(Boolean))]);
+  const shelf = ref<Shelf>({ collections: [], searches: [], labels: [], palette: [], rule: KEEP_RULE, archived: 0, stale: 0, refreshJobId: null });
   const state = ref<'new' | 'loading' | 'ready' | 'failed'>('new');
   const problem = ref('');
   const faces = computed(() => {
@@ -33,16 +45,19 @@ export const useLibrary = defineStore('library', () => {
   async function load(): Promise<void> {
     if (state.value !== 'ready') state.value = 'loading';
     try {
-      const [f, t, p, l] = await Promise.all([
+      const [f, t, p, l, s] = await Promise.all([
         call(routes.listFamilies),
         call(routes.getProofTexts),
         call(routes.listPlaces),
         languages.value.length > 0 ? languages.value : call(routes.listLanguages),
+        call(routes.getShelf),
       ]);
+      shelf.value = s;
       languages.value = l;
       const runs = f.runSets.map(parseRuns);
       families.value = f.families.map((family) => ({
         ...family,
+        formats: [...new Set(family.faces.flatMap((face) => face.formats))],
         faces: family.faces.map((face) => ({ ...face, runs: runs[face.runs]! })),
       }));
       proofTexts.value = t;
@@ -53,11 +68,34 @@ export const useLibrary = defineStore('library', () => {
       state.value = 'failed';
     }
   }
+  const voice = useVoice();
+  /** Does something to the library's order, says how it went and offers to take it back. Null when it was refused. */
+  async function act(body: LibraryAct): Promise<ChangeDone | null> {
+    try {
+      const done = await call(routes.changeLibrary, { body });
+      await load();
+      const { changeId } = done;
+      voice.say([`${done.summary}.`, ...done.left].join(' '), 'told', changeId ? { label: 'Undo', run: () => void undo(changeId) } : null);
+      return done;
+    } catch (error) {
+      voice.say(sentence(error), 'fault');
+      return null;
+    }
+  }
+  async function undo(changeId: string): Promise<void> {
+    try {
+      const done = await call(routes.undoChange, { params: { changeId } });
+      await load();
+      voice.say([`${done.summary}.`, ...done.left].join(' '));
+    } catch (error) {
+      voice.say(sentence(error), 'fault');
+    }
+  }
   function forget(): void {
     families.value = [];
     proofTexts.value = [];
     places.value = [];
     state.value = 'new';
   }
-  return { languages, scriptNames, languageNames, ownLanguages, families, proofTexts, places, faces, state, problem, load, forget };
+  return { shelf, act, undo, languages, scriptNames, languageNames, ownLanguages, families, proofTexts, places, faces, state, problem, load, forget };
 });

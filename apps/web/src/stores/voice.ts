@@ -5,16 +5,19 @@ import { ref } from 'vue';
 export const useVoice = defineStore('voice', () => {
   const message = ref('');
   const kind = ref<'told' | 'fault'>('told');
+  /** What can be done about it at once, such as taking it back. */
+  const offer = ref<{ label: string; run: () => void } | null>(null);
   let timer: ReturnType<typeof setTimeout> | undefined;
 
-  function say(text: string, as: 'told' | 'fault' = 'told'): void {
+  function say(text: string, as: 'told' | 'fault' = 'told', offered: { label: string; run: () => void } | null = null): void {
     message.value = text;
     kind.value = as;
+    offer.value = offered;
     clearTimeout(timer);
-    timer = setTimeout(() => (message.value = ''), as === 'fault' ? 12_000 : 6_000);
+    timer = setTimeout(() => (message.value = ''), offered ? 20_000 : as === 'fault' ? 12_000 : 6_000);
   }
   function hush(): void {
     message.value = '';
   }
-  return { message, kind, say, hush };
+  return { message, kind, offer, say, hush };
 });

@@ -1,3 +1,4 @@
+import type { Face } from '@orderly-glyph/schema';
 import type { FaceLine } from '../stores/library';
 import { onBeforeUnmount, ref, watch, type Ref } from 'vue';
 import { callBytes, routes, sentence } from '../api';
@@ -63,11 +64,16 @@ export async function liveFamily(face: FaceLine, text: string): Promise<string> 
 const whole = new Map<string, Promise<string>>();
 
 /** The CSS family of a face in its entirety, for tables of all its characters. */
-export function wholeFamily(face: FaceLine, outlines: 'glyf' | 'CFF' | 'CFF2' | 'none'): Promise<string> {
-  const key = `${face.id}/${face.revision}`;
+export const wholeFamily = (face: FaceLine, outlines: 'glyf' | 'CFF' | 'CFF2' | 'none'): Promise<string> =>
+  wholeUnder(`${face.id}/${face.revision}`, face.id, outlines);
+
+/** The same for a face that stands behind another and has no line. */
+export const loadWhole = (face: Face): Promise<string> => wholeUnder(`${face.id}/${face.files[0]?.sha256.slice(0, 16) ?? ''}`, face.id, face.outlines);
+
+function wholeUnder(key: string, faceId: string, outlines: 'glyf' | 'CFF' | 'CFF2' | 'none'): Promise<string> {
   let loading = whole.get(key);
   if (!loading) {
-    loading = callBytes(routes.downloadFace, { params: { faceId: face.id, format: outlines === 'glyf' ? 'ttf' : 'otf' } }).then(
+    loading = callBytes(routes.downloadFace, { params: { faceId, format: outlines === 'glyf' ? 'ttf' : 'otf' } }).then(
       async (bytes) => {
         const name = `whole-${++counter}`;
         const font = new FontFace(name, bytes, { weight: '1 1000', ...COMMON_METRICS });
