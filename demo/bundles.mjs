@@ -20,6 +20,8 @@ export function bundleOf(root, { package: name, pick, license, as }) {
   const dir = join(root, 'node_modules', name);
   const entries = [];
   for (const style of readdirSync(dir)) {
+    // Older packages keep their files side by side.
+    if (/_\d{3}\w+\.ttf$/.test(style)) entries.push([style, readFileSync(join(dir, style))]);
     if (!/^\d{3}/.test(style) || !pick.test(style) || !statSync(join(dir, style)).isDirectory()) continue;
     for (const file of readdirSync(join(dir, style)))
       if (file.endsWith('.ttf')) entries.push([`static/${file}`, readFileSync(join(dir, style, file))]);

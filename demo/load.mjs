@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
 import { bundleOf, waitingBundle } from './bundles.mjs';
-import { BUNDLES, BUSINESS, PROOF_TEXTS } from './sample.mjs';
+import { BUNDLES, BUSINESS, PALETTE, PROOF_TEXTS, SHELF } from './sample.mjs';
 
 const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
 const READY = 1;
@@ -79,6 +79,7 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
       key: websiteKey,
     });
     await deliver(client, place.id, 'Atkinson Hyperlegible Next');
+    await putInOrder(client);
     const waiting = await waitingBundle(ROOT);
     const intake = await client.call('POST', '/api/intakes', { label: 'text-faces-bundle.zip' });
     await client.upload(intake.id, 'text-faces-bundle.zip', waiting);
@@ -128,6 +129,19 @@ async function bringIn(client, bundle) {
       companionIds: suggestion.companionId ? [suggestion.companionId] : [],
       confirmed: true,
     });
+}
+
+async function putInOrder(client) {
+  const { families } = await client.call('GET', '/api/families');
+  const ids = (names) => names.map((name) => families.find((f) => f.name === name).id);
+  const act = (body) => client.call('POST', '/api/library/changes', body);
+  for (const c of SHELF.collections) await act({ act: 'collect', collectionId: null, name: c.name, familyIds: ids(c.families), on: true });
+  for (const l of SHELF.labels) await act({ act: 'label', familyIds: ids(l.families), add: l.labels, remove: [] });
+  await act({ act: 'favorite', familyIds: ids(SHELF.favorites), on: true });
+  for (const n of SHELF.notes) await act({ act: 'note', familyIds: ids([n.family]), note: n.note });
+  for (const s of SHELF.searches) await client.call('POST', '/api/library/searches', s);
+  for (const t of SHELF.texts) await client.call('POST', '/api/library/texts', t);
+  await client.call('PUT', '/api/library/palette', PALETTE);
 }
 
 async function deliver(client, placeId, familyName) {

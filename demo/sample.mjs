@@ -29,8 +29,49 @@ export const BUNDLES = [
   { name: 'young-serif.zip', ...expo('young-serif') },
   { name: 'gfs-didot.zip', ...expo('gfs-didot') },
   { name: 'be-vietnam-pro.zip', ...expo('be-vietnam-pro', /^(400|600)/), confirm: true },
+  { name: 'caveat-from-an-old-computer.zip', package: 'caveat-before', pick: /./, license: null },
   { name: 'caveat.zip', ...expo('caveat', /^(400|700)/), license: null },
 ];
+
+export const PALETTE = [
+  { name: 'Bean leaf', hex: '#3f5b2e' },
+  { name: 'Packet paper', hex: '#f4ecd8' },
+  { name: 'Beetroot', hex: '#7a1f3d' },
+  { name: 'Night soil', hex: '#2a2320' },
+  { name: 'Marigold', hex: '#e0962b' },
+];
+
+/** How the two of them keep their shelf. Families by name. */
+export const SHELF = {
+  collections: [
+    { name: 'Packet fronts', families: ['Young Serif', 'Literata', 'Noto Sans Arabic', 'Noto Sans Devanagari'] },
+    { name: 'Aprons and totes', families: ['Gochi Hand', 'Caveat'] },
+  ],
+  labels: [
+    { labels: ['sowing notes'], families: ['Atkinson Hyperlegible Next', 'Noto Sans'] },
+    { labels: ['headlines'], families: ['Young Serif', 'GFS Didot'] },
+  ],
+  favorites: ['Literata'],
+  notes: [{ family: 'Gochi Hand', note: 'Close to the lettering on the packet backs. Ask about the aprons before using it there.' }],
+  searches: [
+    { name: 'For the Greek packets', query: 'writes=el&use=printed-goods' },
+    { name: 'Prices in columns', query: 'features=tnum' },
+  ],
+  texts: [
+    {
+      name: 'Spring price list',
+      text: `Broad bean 'Hollin Crimson', 30 seeds\t£3.20
+Łubin żółty, 25 nasion\t14,50 zł
+Ffa dringo ‘Dyffryn’, 20 hedyn\t£2.80
+Κόκκινο φασόλι, 20 σπόροι\t3,90 €
+Соняшник низький, 15 насінин\t€3,40
+Đậu rồng, 15 hạt\t€3,20
+गेंदा, ५० बीज\t€2,90
+ورد الساعة، ١٠ بذور\t€4,10`,
+    },
+    { name: 'Back of every packet', text: 'Sow under glass from February, outside from mid-April. Depth 5 cm, 20 cm apart. Water well until they climb.' },
+  ],
+};
 
 export const README = `Thank you for downloading!
 

@@ -270,7 +270,7 @@ export type LanguageName = z.infer<typeof languageName>;
 export const textCheck = z.object({
   suspicions: z.array(
     z.object({
-      kind: z.enum(['mixed-scripts', 'invisible', 'apostrophe', 'decomposed']),
+      kind: z.enum(['mixed-scripts', 'invisible', 'apostrophe', 'decomposed', 'sharp-s']),
       start: z.number().int(),
       end: z.number().int(),
       text: z.string(),

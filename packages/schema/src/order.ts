@@ -167,7 +167,8 @@ export const alike = z.array(z.object({ faceId: id, score: z.number() }));
 export const versionChanges = z.object({
   added: z.array(z.number().int()),
   removed: z.array(z.number().int()),
-  changed: z.array(z.number().int()),
+  /** Most different first; 0 is the same shape drawn with other points, 1 shapes that share no ink. */
+  changed: z.array(z.object({ codePoint: z.number().int(), difference: z.number() })),
   counts: z.object({ added: z.number().int(), removed: z.number().int(), changed: z.number().int(), same: z.number().int() }),
 });
 export type VersionChanges = z.infer<typeof versionChanges>;

@@ -28,7 +28,7 @@ async function candidates(manager: EntityManager, workspaceId: string): Promise<
   const rows = (await manager.query(
     `SELECT face.id AS faceId, face.family_id AS familyId, family.name AS family, face.style, face.weight_class AS weightClass, face.width_class AS widthClass,
        face.slope, face.optical, face.folded_into AS foldedInto, face.created_at AS addedAt, face.lead_id AS leadId, JSON_VALUE(ff.facts, '$.version') AS version,
-       JSON_QUERY(ff.line, '$.axes') AS axes, ff.code_points AS codePoints, ff.print_all AS printAll, ff.print_basic AS printBasic,
+       CAST(JSON_QUERY(ff.line, '$.axes') AS CHAR) AS axes, ff.code_points AS codePoints, ff.print_all AS printAll, ff.print_basic AS printBasic,
        (SELECT SUM(f.bytes) FROM face_file x JOIN font_file f ON f.id = x.file_id WHERE x.face_id = face.id AND x.removed_at IS NULL) AS bytes,
        (SELECT COUNT(*) FROM face_file x WHERE x.face_id = face.id AND x.removed_at IS NULL) AS files
      FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id

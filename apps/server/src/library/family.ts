@@ -25,7 +25,7 @@ export async function getFamily(db: DataSource, workspaceId: string, familyId: s
   if (!family) throw notFound('This family');
   const rows = (await db.query(
     `SELECT face.id, face.style, face.own_style AS ownStyle, face.weight_class AS weightClass, face.width_class AS widthClass, face.slope, face.optical AS opticalSize,
-       face.folded_into AS foldedInto, JSON_VALUE(ff.facts, '$.version') AS version, JSON_QUERY(ff.line, '$.axes') AS axes, ff.naming,
+       face.folded_into AS foldedInto, JSON_VALUE(ff.facts, '$.version') AS version, CAST(JSON_QUERY(ff.line, '$.axes') AS CHAR) AS axes, ff.naming,
        (SELECT GROUP_CONCAT(DISTINCT f.format) FROM face_file x JOIN font_file f ON f.id = x.file_id WHERE x.face_id = face.id AND x.removed_at IS NULL) AS files
      FROM face JOIN face_file ff ON ff.id = face.lead_id WHERE face.workspace_id = ? AND face.family_id = ? AND face.removed_at IS NULL
      ORDER BY face.width_class, face.weight_class, face.italic, face.style`,

@@ -22,7 +22,7 @@ export async function languageTable(db: DataSource, snapshots: Snapshots, worksp
   const ids = shown.map((f) => f.leadFaceId);
   for (let i = 0; i < ids.length; i += 500) {
     const rows = (await db.query(
-      "SELECT face.id, JSON_QUERY(ff.coverage, '$.languages') AS languages FROM face JOIN face_file ff ON ff.id = face.lead_id WHERE face.workspace_id = ? AND face.id IN (?)",
+      "SELECT face.id, CAST(JSON_QUERY(ff.coverage, '$.languages') AS CHAR) AS languages FROM face JOIN face_file ff ON ff.id = face.lead_id WHERE face.workspace_id = ? AND face.id IN (?)",
       [workspaceId, ids.slice(i, i + 500)],
     )) as { id: string; languages: string | null }[];
     for (const row of rows)

@@ -132,15 +132,15 @@ export async function laySheet(db: DataSource, compute: Compute, workspaceId: st
       }
     };
     const heading = async (text: string): Promise<void> => {
-      room(60);
-      w.y += 20;
+      room(64);
+      w.y += 28;
       await label(text, MARGIN, w.y);
       w.y += 4;
     };
 
     if (plan.parts.includes('alphabet')) {
       await heading('Alphabet');
-      await wrapped(alphabetOf(lead), 22, 30);
+      await wrapped(alphabetOf(lead, ready.map((t) => t.language)), 20, 28);
     }
     const sample = plan.text || ready[0]?.text || name;
     if (plan.parts.includes('sizes')) {
@@ -224,18 +224,26 @@ async function breakLines(setter: Setter, words: readonly string[], size: number
   return lines;
 }
 
-/** The letters of the face: the Latin alphabet where it has it, else those of the first language it writes, else its first characters. */
-function alphabetOf(lead: LeadRow): string {
+/**
+ * The letters of the face: the Latin alphabet where it has it, those of the workspace's own languages in other scripts, or
+ * of the first language it writes, or its first characters.
+ */
+function alphabetOf(lead: LeadRow, own: readonly string[]): string {
   const { runs } = lead.facts;
   const has = (c: string): boolean => inRuns(runs, c.codePointAt(0)!);
   const parts: string[] = [];
   if (has('a') && has('A')) parts.push('A B C D E F G H I J K L M N O P Q R S T U V W X Y Z', 'a b c d e f g h i j k l m n o p q r s t u v w x y z');
-  const foreign = lead.languages
-    .trim()
-    .split(' ')
-    .map((tag) => language(tag))
-    .find((l) => l !== null && l.script !== 'Latn');
-  if (foreign && foreign.letters.length <= 120) parts.push([...foreign.letters].map((c) => String.fromCodePoint(c)).join(' '));
+  const written = lead.languages.trim().split(' ');
+  const scripts = new Set(['Latn']);
+  for (const tag of [...own.filter((t) => written.includes(t)), ...(parts.length === 0 ? written : [])]) {
+    const l = language(tag);
+    if (!l || scripts.has(l.script) || l.letters.length > 140) continue;
+    scripts.add(l.script);
+    const order = new Intl.Collator(tag);
+    const letters = [...l.letters].map((c) => String.fromCodePoint(c)).filter((c) => !/^\p{M}$/u.test(c));
+    const capital = (c: string): boolean => c !== c.toLowerCase();
+    parts.push(...[letters.filter(capital), letters.filter((c) => !capital(c))].map((list) => list.sort(order.compare).join(' ')).filter(Boolean));
+  }
   parts.push('0 1 2 3 4 5 6 7 8 9', '& ! ? . , ; : ( ) – “ ” £ € $ %');
   const text = parts.filter((p) => [...p].some((c) => c !== ' ' && has(c))).join('\n');
   return text.length > 12 ? text : firstCharacters(lead.facts).join(' ');
@@ -249,10 +257,10 @@ function firstCharacters({ runs }: FaceFacts): string[] {
 }
 
 const faceLine = (lead: LeadRow): string =>
-  [lead.style, lead.facts.version ?? '', lead.facts.designer ?? lead.facts.manufacturer ?? ''].filter(Boolean).join(' · ').slice(0, 130);
+  [lead.style, lead.facts.version ?? '', lead.facts.designer ?? lead.facts.manufacturer ?? ''].filter(Boolean).join(' · ').replace(/^(.{104}).+$/u, '$1 …');
 
 export const licenseLine = (license: { name: string; confirmed: boolean } | null): string =>
-  license ? `License: ${license.name}${license.confirmed ? '' : ' (not confirmed)'}`.slice(0, 150) : 'License: not recorded';
+  license ? `License: ${license.name}${license.confirmed ? '' : ' (not confirmed)'}`.replace(/^(.{116}).+$/u, '$1 …') : 'License: not recorded';
 
 /** A color between two, in sRGB. */
 function mix(a: string, b: string, share: number): string {

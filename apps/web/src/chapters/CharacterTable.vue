@@ -75,7 +75,8 @@ function groupsOf(codePoints: number[]): { name: string; codePoints: number[] }[
     if (list) list.push(c);
     else out.set(name, [c]);
   }
-  return [...out].map(([name, points]) => ({ name, codePoints: points }));
+  const place = (name: string): number => (tests.findIndex(([n]) => n === name) + tests.length + 1) % (tests.length + 1);
+  return [...out].map(([name, points]) => ({ name, codePoints: points })).sort((a, b) => place(a.name) - place(b.name));
 }
 const drawing = ref(false);
 const alike = ref<{ codePoint: number; score: number }[] | null>(null);

@@ -30,7 +30,7 @@ watch(
       changes.value = c;
       const [x, y] = await Promise.all([loadWhole(a), loadWhole(b)]);
       family.value = { older: x, newer: y };
-      if (c.changed[0] !== undefined) void choose(c.changed[0]);
+      if (c.changed[0]) void choose(c.changed[0].codePoint);
     } catch (error) {
       problem.value = error instanceof DOMException ? 'This browser refuses one of the two faces, so they cannot be drawn.' : sentence(error);
     }
@@ -62,15 +62,20 @@ const scaled = computed(() => {
   return { older, newer, box: `-60 ${-top} ${Math.max(older.advance, newer.advance) + 120} ${top - bottom}` };
 });
 const hex = (c: number): string => `U+${c.toString(16).toUpperCase().padStart(4, '0')}`;
-const lists = computed(() =>
-  changes.value
-    ? [
-        { name: 'Drawn otherwise', count: changes.value.counts.changed, points: changes.value.changed, both: true },
-        { name: 'New', count: changes.value.counts.added, points: changes.value.added, both: false },
-        { name: 'Gone', count: changes.value.counts.removed, points: changes.value.removed, both: false },
-      ].filter((l) => l.count > 0)
-    : [],
-);
+/** Below this nobody sees a difference at reading sizes. */
+const TO_THE_EYE = 0.03;
+const lists = computed(() => {
+  const c = changes.value;
+  if (!c) return [];
+  const shape = c.changed.filter((x) => x.difference >= TO_THE_EYE).map((x) => x.codePoint);
+  const points = c.changed.filter((x) => x.difference < TO_THE_EYE).map((x) => x.codePoint);
+  return [
+    { name: 'Changed in shape or width', count: shape.length, points: shape, both: true },
+    { name: 'New', count: c.counts.added, points: c.added, both: false },
+    { name: 'Gone', count: c.counts.removed, points: c.removed, both: false },
+    { name: 'Drawn with other points, the same to the eye', count: c.counts.changed - shape.length, points, both: true },
+  ].filter((l) => l.count > 0);
+});
 </script>
 
 <template>
@@ -131,7 +136,7 @@ const lists = computed(() =>
         <h2 class="text-[18px] break-words">{{ glyphs.newer.name }}</h2>
         <p class="note">{{ chosen === null ? '' : hex(chosen) }}</p>
         <svg :viewBox="scaled.box" class="mt-3 h-72 w-full border border-rule" role="img" :aria-label="`Both outlines of ${glyphs.newer.name}`">
-          <line x1="-60" :x2="2000" y1="0" y2="0" class="stroke-rule-strong" vector-effect="non-scaling-stroke" />
+          <line x1="-4000" x2="4000" y1="0" y2="0" class="stroke-rule-strong" vector-effect="non-scaling-stroke" />
           <path :d="glyphs.older.path" :transform="`scale(${scaled.older.scale} ${-scaled.older.scale})`" class="fill-no" fill-opacity="0.55" />
           <path :d="glyphs.newer.path" :transform="`scale(${scaled.newer.scale} ${-scaled.newer.scale})`" class="fill-action" fill-opacity="0.55" />
         </svg>

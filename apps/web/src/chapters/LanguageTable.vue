@@ -48,7 +48,7 @@ watch(
   },
   { immediate: true },
 );
-const MARK = { f: { word: 'yes', look: 'bg-yes text-paper' }, n: { word: 'nearly', look: 'bg-ask-pale text-ask' }, '-': { word: 'no', look: 'text-rule-strong' } } as const;
+const MARK = { f: { word: 'yes', look: 'bg-yes text-paper' }, n: { word: 'nearly', look: 'bg-ask-pale text-ask' }, '-': { word: 'no', look: 'text-soft' } } as const;
 const mark = (cell: string | undefined): (typeof MARK)['f' | 'n' | '-'] => MARK[(cell ?? '-') as 'f' | 'n' | '-'];
 const byReach = computed(() => param('sort') === 'reach');
 const rows = computed(() => {

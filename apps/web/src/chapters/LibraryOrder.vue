@@ -131,7 +131,7 @@ const selectedBytes = computed(
               </p>
               <p v-for="f in g.faces" :key="f.faceId">
                 <RouterLink class="link" :to="{ path: '/library', query: { face: f.faceId } }">{{ f.family }} {{ f.style }}</RouterLink>
-                <span class="note">
+                <span class="note ml-2">
                   {{ f.version ?? 'no version' }}, {{ count(f.codePoints, 'character') }}, {{ size(f.bytes) }}{{ f.licensed ? ', licensed' : ''
                   }}{{ f.installed ? ', installed' : '' }}</span
                 >
@@ -230,7 +230,7 @@ const selectedBytes = computed(
             </form>
             <template v-else>
               <RouterLink class="link" :to="{ path: '/library', query: { collection: c.id } }">{{ c.name }}</RouterLink>
-              <span class="note"> {{ c.familyIds.length }}</span>
+              <span class="note ml-2">{{ c.familyIds.length }}</span>
               <span v-if="session.canEdit" class="float-right">
                 <button type="button" class="link text-note" @click="renaming = { id: c.id, name: c.name }">Rename</button>
                 <button type="button" class="link ml-3 text-note" @click="library.act({ act: 'remove-collection', collectionId: c.id })">Remove</button>

@@ -1,12 +1,15 @@
 <script setup lang="ts">
-import type { TextCheck } from '@orderly-glyph/schema';
+import type { KeptText, TextCheck } from '@orderly-glyph/schema';
 import { USES, USE_WORDS } from '@orderly-glyph/schema';
-import { computed, ref, watch } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { call, routes, sentence } from '../api';
+import LibraryNav from '../components/LibraryNav.vue';
 import LiveText from '../components/LiveText.vue';
 import { filesOfDrop } from '../files';
 import { useLibrary } from '../stores/library';
+import { useSession } from '../stores/session';
+import { useVoice } from '../stores/voice';
 import { count } from '../words';
 
 const library = useLibrary();
@@ -19,6 +22,43 @@ const problem = ref('');
 const busy = ref(false);
 const faceIds = computed(() => (typeof route.query.faces === 'string' ? route.query.faces.split(',').filter(Boolean) : []));
 const MOST = 200_000;
+const session = useSession();
+const voice = useVoice();
+const kept = ref<KeptText[]>([]);
+const naming = ref<string | null>(null);
+const keptHere = computed(() => kept.value.find((t) => t.text === text.value) ?? null);
+async function loadKept(): Promise<void> {
+  try {
+    kept.value = await call(routes.listTexts);
+  } catch (error) {
+    problem.value = sentence(error);
+  }
+}
+onMounted(() => void loadKept());
+async function keep(): Promise<void> {
+  const name = naming.value?.trim();
+  if (!name) return;
+  try {
+    await call(routes.keepText, { body: { name, text: text.value } });
+    await loadKept();
+    naming.value = null;
+    voice.say(`Kept as “${name}”; it can be checked again at any time.`);
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
+async function forget(t: KeptText): Promise<void> {
+  try {
+    await call(routes.dropText, { params: { textId: t.id } });
+    await loadKept();
+    voice.say(`“${t.name}” is forgotten.`, 'told', {
+      label: 'Undo',
+      run: () => void call(routes.keepText, { body: { name: t.name, text: t.text } }).then(loadKept),
+    });
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
 
 let turn = 0;
 let settle: ReturnType<typeof setTimeout> | undefined;
@@ -85,8 +125,25 @@ function drop(event: DragEvent): void {
 <template>
   <div class="flex h-full max-lg:block" @dragover.prevent @drop.prevent="drop">
     <div class="min-w-0 flex-1 overflow-y-auto px-6 py-6 max-sm:px-4">
-      <RouterLink to="/library" class="link text-note">Library</RouterLink>
-      <h1>Can they write this?</h1>
+      <LibraryNav />
+      <h1 class="mt-3">Can they write this?</h1>
+      <p v-if="kept.length > 0" class="mt-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+        <span class="note">Kept texts</span>
+        <button
+          v-for="t in kept"
+          :key="t.id"
+          type="button"
+          class="text-note underline-offset-4 hover:underline"
+          :class="keptHere?.id === t.id ? 'font-semibold underline' : 'text-action'"
+          :aria-pressed="keptHere?.id === t.id"
+          @click="text = t.text"
+        >
+          {{ t.name }}
+        </button>
+        <button v-if="keptHere && session.canEdit" type="button" class="note hover:text-no" @click="forget(keptHere)">
+          forget “{{ keptHere.name }}”
+        </button>
+      </p>
       <label class="mt-3 block"
         ><span class="note">Paste a menu, a price list, the rows of a product table, or drop a text or CSV file here.</span>
         <textarea
@@ -98,6 +155,13 @@ function drop(event: DragEvent): void {
           aria-label="Text to check"
         ></textarea>
       </label>
+      <form v-if="session.canEdit && text.trim() && !keptHere" class="mt-2 flex items-center gap-2" @submit.prevent="keep">
+        <button v-if="naming === null" type="button" class="link text-note" @click="naming = ''">Keep this text</button>
+        <template v-else>
+          <input v-model="naming" class="field min-h-0 w-56 py-1" maxlength="120" aria-label="Name of the text" placeholder="Name it" />
+          <button type="submit" class="press-quiet min-h-0 py-1" :disabled="!naming.trim()">Keep</button>
+        </template>
+      </form>
       <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
         <button
           v-for="t in library.proofTexts"

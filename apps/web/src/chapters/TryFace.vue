@@ -187,7 +187,7 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
               class="overflow-hidden border border-rule px-4 py-3"
               :style="{ color: p.ink.hex, background: p.paper.hex }"
             >
-              <p class="overflow-hidden whitespace-nowrap" :style="{ fontSize: `${Math.min(size, 64)}px`, lineHeight: 1.35 }">
+              <p class="overflow-hidden whitespace-nowrap" :style="{ fontSize: `${Math.min(size, 40)}px`, lineHeight: 1.35 }">
                 <LiveText :face="entry.face" :text="shownText" />
               </p>
               <p class="font-sans text-note" :style="{ letterSpacing: '0', fontFeatureSettings: 'normal', color: contrast('#000000', p.paper.hex) > 5 ? '#000000' : '#ffffff' }">

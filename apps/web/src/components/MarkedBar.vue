@@ -88,7 +88,7 @@ function pickUp(): void {
         <ul v-if="library.shelf.collections.length > 0" class="mb-2 max-h-48 overflow-y-auto">
           <li v-for="c in library.shelf.collections" :key="c.id">
             <button type="button" class="link" @click="collect(c.id, close)">{{ c.name }}</button>
-            <span class="note"> {{ c.familyIds.length }}</span>
+            <span class="note ml-2">{{ c.familyIds.length }}</span>
           </li>
         </ul>
         <form class="flex gap-2" @submit.prevent="collect(null, close)">

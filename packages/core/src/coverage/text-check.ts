@@ -44,7 +44,7 @@ export function smallestSet(wanted: readonly number[], faces: readonly { id: str
 
 /** Something in a text that looks right and is not, with what was probably meant. Offsets in UTF-16 units. */
 export interface Suspicion {
-  kind: 'mixed-scripts' | 'invisible' | 'apostrophe' | 'decomposed';
+  kind: 'mixed-scripts' | 'invisible' | 'apostrophe' | 'decomposed' | 'sharp-s';
   start: number;
   end: number;
   text: string;
@@ -79,6 +79,37 @@ const CYRILLIC_AS_LATIN: Readonly<Record<string, string>> = {
 };
 const LATIN_AS_CYRILLIC: Readonly<Record<string, string>> = Object.fromEntries(Object.entries(CYRILLIC_AS_LATIN).map(([c, l]) => [l, c]));
 
+/** Greek letters that pass for Latin ones. Source: Unicode confusables, the pairs that share a shape in most faces. */
+const GREEK_AS_LATIN: Readonly<Record<string, string>> = {
+  β: 'ß',
+  ο: 'o',
+  ν: 'v',
+  ι: 'i',
+  κ: 'k',
+  ρ: 'p',
+  υ: 'u',
+  Α: 'A',
+  Β: 'B',
+  Ε: 'E',
+  Ζ: 'Z',
+  Η: 'H',
+  Ι: 'I',
+  Κ: 'K',
+  Μ: 'M',
+  Ν: 'N',
+  Ο: 'O',
+  Ρ: 'P',
+  Τ: 'T',
+  Υ: 'Y',
+  Χ: 'X',
+};
+
+/**
+ * Stems that standard German writes with ß after a long vowel or diphthong, and Switzerland with ss; only those that mean
+ * nothing else with ss. Source: the official German spelling rules (Amtliche Regelung, section 25), the list from memory.
+ */
+const SHARP_S = /(str|gr)(a|o|ö|ü)ss(?=e|er|en|em|es|te|ten|$)|(wei|hei|flei|drei)ss(?=ig|e|er|en|em|es|$)|f(u|ü)ss(?=e|en|es|$)|s(ü)ss(?=e|er|en|em|es|$)|(gie|schlie|genie|flie)ss(?=en|t|e|$)|ausser(?=\p{L}*)|strauss(?=e|$)/iu;
+
 const INVISIBLE: Readonly<Record<string, string>> = {
   '\u200b': 'zero-width space',
   '\u2060': 'word joiner',
@@ -92,14 +123,48 @@ const INVISIBLE: Readonly<Record<string, string>> = {
   '\u202e': 'direction control',
 };
 
-/** Points out mixed scripts in one word, invisible characters, wrong apostrophes and decomposed accents. */
+/** Points out mixed scripts in one word, invisible characters, wrong apostrophes, decomposed accents and a missing ß or ẞ. */
 export function suspicions(text: string): Suspicion[] {
   const out: Suspicion[] = [];
+  // Common words tell German from its neighbors well enough for a hint that can be passed over.
+  const german = (text.match(/(?<!\p{L})(und|der|die|das|mit|für|nicht|auch|aus|bei|zum|zur|von|im|ist|ein|eine)(?!\p{L})/giu) ?? []).length >= 2;
   for (const match of text.matchAll(/[\p{L}\p{M}]+/gu)) {
     const word = match[0];
     const latin = (word.match(/\p{Script=Latin}/gu) ?? []).length;
     const cyrillic = (word.match(/\p{Script=Cyrillic}/gu) ?? []).length;
-    if (latin > 0 && cyrillic > 0) {
+    const greek = (word.match(/\p{Script=Greek}/gu) ?? []).length;
+    if (latin > 0 && greek > 0 && cyrillic === 0) {
+      const suggestion = [...word].map((c) => GREEK_AS_LATIN[c] ?? c).join('');
+      out.push({
+        kind: word.includes('β') ? 'sharp-s' : 'mixed-scripts',
+        start: match.index,
+        end: match.index + word.length,
+        text: word,
+        message: word.includes('β')
+          ? 'A Greek beta stands where German writes ß; they look alike and are not.'
+          : 'Latin and Greek letters stand in one word; they look alike and are not.',
+        suggestion: suggestion === word || /\p{Script=Greek}/u.test(suggestion) ? null : suggestion,
+      });
+    } else if (/^\p{Lu}+ß\p{Lu}*$/u.test(word))
+      out.push({
+        kind: 'sharp-s',
+        start: match.index,
+        end: match.index + word.length,
+        text: word,
+        message: 'A small ß among capitals; the capital is ẞ, or SS where the face lacks it.',
+        suggestion: word.replaceAll('ß', 'ẞ'),
+      });
+    else if (german && SHARP_S.test(word) && !/ß/.test(word)) {
+      const suggestion = word.replace(SHARP_S, (part) => part.replace(/ss/, 'ß').replace(/SS/, 'ẞ'));
+      out.push({
+        kind: 'sharp-s',
+        start: match.index,
+        end: match.index + word.length,
+        text: word,
+        message: 'Standard German writes ß here; Switzerland writes ss.',
+        suggestion,
+      });
+    } else if (latin > 0 && cyrillic > 0) {
       const table = latin >= cyrillic ? CYRILLIC_AS_LATIN : LATIN_AS_CYRILLIC;
       const suggestion = [...word].map((c) => table[c] ?? c).join('');
       out.push({

@@ -1,5 +1,5 @@
-import { HashPen, openOutlines } from '../outline/index.js';
-import { FontError, Hmtx, readCmap, readHhea, readMaxp, type SfntFont } from '../sfnt/index.js';
+import { FlattenPen, HashPen, openOutlines, rasterize } from '../outline/index.js';
+import { FontError, glyphOf, Hmtx, readCmap, readHead, readHhea, readMaxp, type SfntFont } from '../sfnt/index.js';
 
 /** Fingerprints of a face's drawings; equal ones mean equal outlines and advances, whatever names and container say. */
 export interface Prints {
@@ -9,8 +9,8 @@ export interface Prints {
   basic: string | null;
 }
 
-/** One character's drawing: its code point and the fingerprint of outline and advance. */
-export type GlyphPrint = [codePoint: number, print: string];
+/** One character's drawing: its code point and the fingerprint of outline and advance, as two whole numbers. */
+export type GlyphPrint = [codePoint: number, high: number, low: number];
 
 /**
  * Fingerprints the glyph of every character in the map. A glyph that cannot be drawn counts as empty.
@@ -22,7 +22,7 @@ export function glyphPrints(font: SfntFont): GlyphPrint[] {
   const outlines = openOutlines(font);
   if (!cmap) return [];
   const hmtx = tables.has('hmtx') ? new Hmtx(tables.get('hmtx')!, readHhea(tables.get('hhea')!).numberOfHMetrics) : null;
-  const known = new Map<number, string>();
+  const known = new Map<number, [number, number]>();
   return Array.from(cmap.codePoints, (codePoint, i): GlyphPrint => {
     const glyph = cmap.glyphs[i]!;
     let print = known.get(glyph);
@@ -34,9 +34,9 @@ export function glyphPrints(font: SfntFont): GlyphPrint[] {
       } catch (error) {
         if (!(error instanceof FontError)) throw error;
       }
-      known.set(glyph, (print = pen.digest));
+      known.set(glyph, (print = pen.words));
     }
-    return [codePoint, print];
+    return [codePoint, print[0], print[1]];
   });
 }
 
@@ -52,10 +52,10 @@ export function readPrints(font: SfntFont): Prints | null {
 
 function join(glyphs: readonly GlyphPrint[]): string {
   const pen = new HashPen();
-  for (const [codePoint, print] of glyphs) {
+  for (const [codePoint, high, low] of glyphs) {
     pen.number(codePoint);
-    pen.number(parseInt(print.slice(0, 8), 16));
-    pen.number(parseInt(print.slice(8), 16));
+    pen.number(high);
+    pen.number(low);
   }
   return pen.digest;
 }
@@ -64,22 +64,62 @@ function join(glyphs: readonly GlyphPrint[]): string {
 export interface VersionChanges {
   added: number[];
   removed: number[];
-  /** Characters whose outline or advance is another. */
-  changed: number[];
+  /**
+   * Characters whose outline or advance is another, most different first. `difference` is the ink that only one of the two
+   * has, against the ink of both: 0 for the same shape drawn with other points, 1 for shapes that share nothing.
+   */
+  changed: { codePoint: number; difference: number }[];
   same: number;
+}
+
+const CELLS = 40;
+
+/** Draws single characters of a face as coverage on a grid over the em and its surroundings. */
+function painter(font: SfntFont): (codePoint: number) => { ink: Float32Array; advance: number } {
+  const { tables } = font;
+  const unitsPerEm = readHead(tables.get('head')!).unitsPerEm || 1000;
+  const cmap = readCmap(tables.get('cmap')!, readMaxp(tables.get('maxp')!).numGlyphs);
+  const outlines = openOutlines(font);
+  const hmtx = tables.has('hmtx') ? new Hmtx(tables.get('hmtx')!, readHhea(tables.get('hhea')!).numberOfHMetrics) : null;
+  const box = { xMin: -0.3 * unitsPerEm, xMax: 1.5 * unitsPerEm, yMin: -0.6 * unitsPerEm, yMax: 1.2 * unitsPerEm };
+  return (codePoint) => {
+    const glyph = cmap ? glyphOf(cmap, codePoint) : 0;
+    const pen = new FlattenPen(unitsPerEm / 1000);
+    try {
+      outlines?.draw(glyph, pen);
+    } catch (error) {
+      if (!(error instanceof FontError)) throw error;
+    }
+    return { ink: rasterize(pen.polygons, box, CELLS, CELLS), advance: (hmtx?.advanceWidth(glyph) ?? 0) / unitsPerEm };
+  };
 }
 
 /** Compares two faces by outline. @throws FontError as `glyphPrints` does. */
 export function compareVersions(older: SfntFont, newer: SfntFont): VersionChanges {
-  const before = new Map(glyphPrints(older));
-  const after = new Map(glyphPrints(newer));
+  const mapOf = (font: SfntFont): Map<number, string> => new Map(glyphPrints(font).map(([c, high, low]) => [c, `${high}/${low}`]));
+  const before = mapOf(older);
+  const after = mapOf(newer);
   const out: VersionChanges = { added: [], removed: [], changed: [], same: 0 };
+  const paint = { older: painter(older), newer: painter(newer) };
   for (const [codePoint, print] of after) {
     const was = before.get(codePoint);
     if (was === undefined) out.added.push(codePoint);
-    else if (was !== print) out.changed.push(codePoint);
-    else out.same++;
+    else if (was === print) out.same++;
+    else out.changed.push({ codePoint, difference: difference(paint.older(codePoint), paint.newer(codePoint)) });
   }
   for (const codePoint of before.keys()) if (!after.has(codePoint)) out.removed.push(codePoint);
+  out.changed.sort((a, b) => b.difference - a.difference || a.codePoint - b.codePoint);
   return out;
+}
+
+function difference(a: { ink: Float32Array; advance: number }, b: { ink: Float32Array; advance: number }): number {
+  let apart = 0;
+  let all = 0;
+  for (let i = 0; i < a.ink.length; i++) {
+    apart += Math.abs(a.ink[i]! - b.ink[i]!);
+    all += Math.max(a.ink[i]!, b.ink[i]!);
+  }
+  const shape = all > 0 ? apart / all : 0;
+  // Another advance moves what follows, even where the drawing stays.
+  return Math.round(1000 * Math.max(shape, Math.min(1, Math.abs(a.advance - b.advance) * 2))) / 1000;
 }

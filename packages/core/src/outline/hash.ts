@@ -20,37 +20,49 @@ export class HashPen implements Pen {
     this.b = (Math.imul(g, 9) + 0x38b34ae5) | 0;
   }
 
-  private points(command: number, ...values: number[]): void {
-    this.number(command);
-    for (const v of values) this.number(Math.round(v * 4));
+  private point(x: number, y: number): void {
+    this.number(Math.round(x * 4));
+    this.number(Math.round(y * 4));
   }
   moveTo(x: number, y: number): void {
-    this.points(1, x, y);
+    this.number(1);
+    this.point(x, y);
   }
   lineTo(x: number, y: number): void {
-    this.points(2, x, y);
+    this.number(2);
+    this.point(x, y);
   }
   quadTo(cx: number, cy: number, x: number, y: number): void {
-    this.points(3, cx, cy, x, y);
+    this.number(3);
+    this.point(cx, cy);
+    this.point(x, y);
   }
   cubicTo(c1x: number, c1y: number, c2x: number, c2y: number, x: number, y: number): void {
-    this.points(4, c1x, c1y, c2x, c2y, x, y);
+    this.number(4);
+    this.point(c1x, c1y);
+    this.point(c2x, c2y);
+    this.point(x, y);
   }
   closePath(): void {
     this.number(5);
   }
 
+  /** The fingerprint as two whole numbers of 32 bits. */
+  get words(): [number, number] {
+    return [finish(this.a), finish(this.b ^ this.a)];
+  }
+
   /** The fingerprint as 16 hexadecimal digits. */
   get digest(): string {
-    return finish(this.a) + finish(this.b ^ this.a);
+    return this.words.map((w) => w.toString(16).padStart(8, '0')).join('');
   }
 }
 
-function finish(value: number): string {
+function finish(value: number): number {
   let h = value ^ (value >>> 16);
   h = Math.imul(h, 0x85ebca6b);
   h ^= h >>> 13;
   h = Math.imul(h, 0xc2b2ae35);
   h ^= h >>> 16;
-  return (h >>> 0).toString(16).padStart(8, '0');
+  return h >>> 0;
 }
