@@ -18,6 +18,7 @@ export const TEST_PACKAGES = {
   'libharfbuzz-bin': '/usr/bin/hb-shape',
   'opentype-sanitizer': '/usr/bin/ots-sanitize',
   'fonts-noto-core': '/usr/share/fonts/truetype/noto/NotoSans-Regular.ttf',
+  'fonts-noto-mono': '/usr/share/fonts/truetype/noto/NotoSansMono-Regular.ttf',
 };
 
 export class Stop extends Error {}

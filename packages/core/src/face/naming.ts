@@ -196,7 +196,8 @@ export function nameFace(facts: FaceFacts, fileName: string): Naming {
   if (slope === 'upright' && told.slope !== null) {
     slope = told.slope;
     fix('slope', 'upright', slope, `The style is called ${quote(style!)}, and the file does not mark it ${slope}.`);
-  } else if (slope === 'upright' && Math.abs(facts.italicAngle) >= 2 && !variable) {
+  } else if (slope === 'upright' && Math.abs(facts.italicAngle) >= 2 && !variable && told.weight === null) {
+    // A face that calls itself Regular or Bold is believed: its post table is often a leftover.
     slope = 'oblique';
     fix('slope', 'upright', slope, `The post table gives a slant of ${-facts.italicAngle} degrees.`);
   } else if (slope === 'italic' && told.slope === 'oblique') slope = 'oblique';

@@ -110,8 +110,11 @@ export function findDrawn(font: SfntFont, strokes: readonly (readonly number[])[
     if (!drawn) continue;
     let alike = 0;
     for (let k = 0; k < wanted.cells.length; k++) alike += wanted.cells[k]! * drawn.cells[k]!;
-    const score = alike - 0.25 * Math.min(1.5, Math.abs(wanted.proportion - drawn.proportion));
-    out.push({ codePoint: cmap.codePoints[i]!, score: Math.round(Math.max(0, score) * 1000) / 1000 });
+    const codePoint = cmap.codePoints[i]!;
+    // Of shapes that are nearly the same, the one people meet every day is meant.
+    const common = codePoint < 0x7f ? 0.06 : codePoint < 0x100 || codePoint === 0x20ac ? 0.03 : 0;
+    const score = alike + common - 0.25 * Math.min(1.5, Math.abs(wanted.proportion - drawn.proportion));
+    out.push({ codePoint, score: Math.round(Math.min(1, Math.max(0, score)) * 1000) / 1000 });
   }
   return out.sort((a, b) => b.score - a.score).slice(0, count);
 }

@@ -1,0 +1,138 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { nodeCodec } from '@orderly-glyph/node';
+import { FONTS, readFont, withTable } from '../../test/fonts.js';
+import { convertFont } from '../convert/index.js';
+import { FlattenPen, openOutlines, rasterize, spansAtX, spansAtY } from '../outline/index.js';
+import { glyphOf, readCmap, readFontFile, type SfntFont } from '../sfnt/index.js';
+import { compareVersions, findDoubles, newerFirst, readPrints, versionNumbers, type DoubleCandidate } from './index.js';
+
+const open = (bytes: Uint8Array): SfntFont => readFontFile(bytes, nodeCodec).fonts[0]!;
+const module = (path: string): string => join(process.cwd(), 'node_modules', path);
+const OLDER = module('caveat-before/Caveat_400Regular.ttf');
+const NEWER = module('@expo-google-fonts/caveat/400Regular/Caveat_400Regular.ttf');
+const read = (path: string): Uint8Array => new Uint8Array(readFileSync(path));
+
+test('prints are the same in every container and under every name, and no others', () => {
+  const ttf = readFont('literata');
+  const prints = readPrints(open(ttf));
+  expect(prints!.all).toMatch(/^[0-9a-f]{16}$/);
+  for (const format of ['woff', 'woff2'] as const) expect(readPrints(open(convertFont(ttf, format, nodeCodec, 0)))).toEqual(prints);
+  const nameless = open(withTable(open(ttf), 'name', null));
+  expect(readPrints(nameless)).toEqual(prints);
+  expect(readPrints(open(readFont('didot')))!.all).not.toBe(prints!.all);
+});
+
+test('one moved point makes another print', () => {
+  const font = open(readFont('gochiHand'));
+  const glyf = new Uint8Array(font.tables.get('glyf')!);
+  const before = readPrints(font);
+  // The last byte of some glyph's coordinates: outlines change, nothing else does.
+  for (let i = 4000; i < 4400; i++) glyf[i] = glyf[i]! ^ 1;
+  expect(readPrints(open(withTable(font, 'glyf', glyf)))!.all).not.toBe(before!.all);
+});
+
+test('what changed between two versions agrees with fontTools drawing every glyph', () => {
+  const script = `
+import sys, json
+from fontTools.ttLib import TTFont
+from fontTools.pens.recordingPen import DecomposingRecordingPen
+def drawings(path):
+    font = TTFont(path); glyphs = font.getGlyphSet(); out = {}
+    for code, name in font.getBestCmap().items():
+        pen = DecomposingRecordingPen(glyphs); glyphs[name].draw(pen); out[code] = (glyphs[name].width, str(pen.value))
+    return out
+a, b = drawings(sys.argv[1]), drawings(sys.argv[2])
+print(json.dumps({"added": sorted(b.keys() - a.keys()), "removed": sorted(a.keys() - b.keys()), "changed": sorted(c for c in a.keys() & b.keys() if a[c] != b[c])}))
+`;
+  const theirs = JSON.parse(execFileSync('/usr/bin/python3', ['-c', script, OLDER, NEWER], { encoding: 'utf8' })) as Record<string, number[]>;
+  const ours = compareVersions(open(read(OLDER)), open(read(NEWER)));
+  const ascending = (list: number[]): number[] => [...list].sort((a, b) => a - b);
+  expect(ascending(ours.added)).toEqual(theirs.added);
+  expect(ascending(ours.removed)).toEqual(theirs.removed);
+  expect(ascending(ours.changed.map((c) => c.codePoint))).toEqual(theirs.changed);
+  expect(theirs.changed!.length).toBeGreaterThan(700);
+  // Most were only drawn with other points.
+  expect(ours.changed.filter((c) => c.difference < 0.03).length).toBeGreaterThan(ours.changed.length / 2);
+  expect(ours.changed[0]!.difference).toBeGreaterThan(0.1);
+});
+
+test('versions are two whole numbers, the newer first', () => {
+  // OpenType, name ID 5: "Version 1.10" comes after "Version 1.9".
+  expect(versionNumbers('Version 1.003;PS 1')).toEqual([1, 3]);
+  expect(['Version 1.9', null, 'Version 2.0', '1.10; build 7'].sort(newerFirst)).toEqual(['Version 2.0', '1.10; build 7', 'Version 1.9', null]);
+});
+
+test('doubles are versions first, then equal outlines, then equal letters; a variable face is none', () => {
+  const face = (id: string, more: Partial<DoubleCandidate>): DoubleCandidate => ({
+    id,
+    place: id,
+    version: 'Version 1.0',
+    prints: null,
+    axes: '',
+    codePoints: 100,
+    ...more,
+  });
+  const groups = findDoubles([
+    face('old', { place: 'x', version: 'Version 1.2', prints: { all: 'a', basic: 'n' } }),
+    face('new', { place: 'x', version: 'Version 1.10', prints: { all: 'b', basic: 'n' } }),
+    face('renamed', { prints: { all: 'c', basic: 'm' }, codePoints: 90 }),
+    face('original', { prints: { all: 'c', basic: 'm' } }),
+    face('subset', { prints: { all: 'd', basic: 'k' }, codePoints: 60 }),
+    face('whole', { prints: { all: 'e', basic: 'k' }, codePoints: 900 }),
+    face('variable', { prints: { all: 'c', basic: 'm' }, axes: 'wght' }),
+    face('bare', {}),
+    face('bare too', {}),
+  ]);
+  expect(groups).toEqual([
+    { kind: 'versions', ids: ['new', 'old'] },
+    { kind: 'same-outlines', ids: ['original', 'renamed'] },
+    { kind: 'same-letters', ids: ['whole', 'subset'] },
+  ]);
+});
+
+describe('rasters and spans', () => {
+  const square = [0, 0, 100, 0, 100, 100, 0, 100];
+  const box = { xMin: 0, yMin: 0, xMax: 200, yMax: 200 };
+  test('coverage is exact area', () => {
+    const cells = rasterize([square], box, 8, 8);
+    expect(cells.reduce((a, b) => a + b, 0)).toBeCloseTo(16, 6);
+    expect(cells[0]).toBe(1);
+    expect(cells[63]).toBe(0);
+    // Half of a cell along a diagonal.
+    expect(rasterize([[0, 0, 100, 0, 100, 100]], { ...box, xMax: 100, yMax: 100 }, 1, 1)[0]).toBeCloseTo(0.5, 9);
+  });
+  test('a hole runs the other way', () => {
+    const hole = [25, 25, 25, 75, 75, 75, 75, 25];
+    const sum = rasterize([square, hole], box, 40, 40).reduce((a, b) => a + b, 0);
+    expect(sum / 64).toBeCloseTo((100 * 100 - 50 * 50) / 1600, 4);
+    expect(spansAtY([square, hole], 50)).toEqual([0, 25, 75, 100]);
+    expect(spansAtX([square, hole], 10)).toEqual([0, 100]);
+  });
+  test('flattened curves keep to their tolerance: the area of a circle of four cubic arcs', () => {
+    // The usual circle approximation, kappa = 4/3 (sqrt 2 - 1): its radius is right to 0.03%.
+    const k = 552.2847498;
+    const pen = new FlattenPen(0.5);
+    pen.moveTo(1000, 0);
+    pen.cubicTo(1000, k, k, 1000, 0, 1000);
+    pen.cubicTo(-k, 1000, -1000, k, -1000, 0);
+    pen.cubicTo(-1000, -k, -k, -1000, 0, -1000);
+    pen.cubicTo(k, -1000, 1000, -k, 1000, 0);
+    pen.closePath();
+    const area = rasterize(pen.polygons, { xMin: -1000, yMin: -1000, xMax: 1000, yMax: 1000 }, 64, 64).reduce((a, b) => a + b, 0) / 4096;
+    expect(area * 4).toBeCloseTo(Math.PI, 2);
+  });
+  test('the stem of a sans I is as wide as fontTools measures it', () => {
+    const font = open(readFont('notoSans'));
+    const pen = new FlattenPen(1);
+    openOutlines(font)!.draw(glyphOf(readCmap(font.tables.get('cmap')!, 65535)!, 'l'.codePointAt(0)!), pen);
+    const [from, to] = spansAtY(pen.polygons, 300) as [number, number];
+    const script = `
+import sys
+from fontTools.ttLib import TTFont
+f = TTFont(sys.argv[1]); g = f["glyf"][f.getBestCmap()[ord("l")]]; print(g.xMin, g.xMax)`;
+    const [xMin, xMax] = execFileSync('/usr/bin/python3', ['-c', script, FONTS.notoSans], { encoding: 'utf8' }).trim().split(' ').map(Number);
+    expect([from, to]).toEqual([xMin, xMax]);
+  });
+});

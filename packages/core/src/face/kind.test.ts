@@ -1,0 +1,99 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
+import { nodeCodec } from '@orderly-glyph/node';
+import { readFont } from '../../test/fonts.js';
+import { readFontFile } from '../sfnt/index.js';
+import { KIND_MODEL } from './data/kind-model.js';
+import { classify, judgeKind, KINDS, MEASURES, measure, readLetters, SURE, type Kind } from './index.js';
+
+/**
+ * Measures of faces of families the model never saw, with their kind as the metadata of the matching @fontsource packages
+ * has it (scripts/train-shapes.mjs says how they were taken).
+ */
+const samples = (
+  JSON.parse(gunzipSync(readFileSync(join(process.cwd(), 'packages/core/test/shape-samples.json.gz'))).toString('utf8')) as {
+    kinds: { id: string; weight: number; kind: string; values: (number | null)[] }[];
+  }
+).kinds;
+const FORMS = new Set<string>(KINDS);
+const held = samples.filter((s) => FORMS.has(s.kind));
+const answers = held.map((s) => {
+  const chances = classify(
+    KIND_MODEL.form,
+    s.values.map((v) => v ?? NaN),
+  );
+  const best = Math.max(...chances);
+  return { right: KINDS[chances.indexOf(best)] === s.kind, confidence: best, kind: s.kind as Kind };
+});
+const share = (list: readonly { right: boolean }[]): number => list.filter((a) => a.right).length / list.length;
+
+test('forms of unseen families are right in at least 94%', () => {
+  expect(new Set(held.map((s) => s.id)).size).toBeGreaterThan(150);
+  expect(share(answers)).toBeGreaterThanOrEqual(0.94);
+});
+
+test.each(KINDS)('%s is not bought with another kind', (kind) => {
+  const own = answers.filter((a) => a.kind === kind);
+  // Families of symbols are few; one of them more or less makes a sixth.
+  expect(own.length).toBeGreaterThan(5);
+  expect(share(own)).toBeGreaterThan(kind === 'symbols' ? 0.6 : 0.8);
+});
+
+test('confidence means something: what is not sure is wrong far more often', () => {
+  const unsure = answers.filter((a) => a.confidence < SURE);
+  const sure = answers.filter((a) => a.confidence >= SURE);
+  expect(share(sure)).toBeGreaterThan(share(answers));
+  expect(share(unsure)).toBeLessThan(0.85);
+  expect(sure.length / answers.length).toBeGreaterThan(0.9);
+});
+
+const packages = join(process.cwd(), 'node_modules/@expo-google-fonts');
+test('the samples are what the code measures today, for every family that is here', () => {
+  const byId = new Map(samples.map((s) => [`${s.id}/${s.weight}`, s]));
+  let compared = 0;
+  for (const id of readdirSync(packages))
+    for (const style of readdirSync(join(packages, id)).filter((d) => /^\d{3}\w+$/.test(d) && !d.includes('Italic'))) {
+      const sample = byId.get(`${id}/${style.slice(0, 3)}`);
+      const file = existsSync(join(packages, id, style)) && readdirSync(join(packages, id, style)).find((f) => f.endsWith('.ttf'));
+      if (!sample || !file) continue;
+      const { values } = measure(readLetters(readFontFile(new Uint8Array(readFileSync(join(packages, id, style, file))), nodeCodec).fonts[0]!));
+      sample.values.forEach((v, i) => {
+        if (v === null) expect([MEASURES[i], Number.isFinite(values[i])]).toEqual([MEASURES[i], false]);
+        else expect(Math.abs(values[i]! - v)).toBeLessThan(0.002 + Math.abs(v) * 0.002);
+      });
+      compared++;
+    }
+  expect(compared).toBeGreaterThan(0);
+});
+
+test.each([
+  ['literata', 'serif'],
+  ['notoSans', 'sans'],
+  ['notoMono', 'monospaced'],
+  ['gochiHand', 'handwriting'],
+  ['didot', 'serif'],
+] as const)('%s is %s', (name, kind) => {
+  const found = judgeKind(readLetters(readFontFile(readFont(name), nodeCodec).fonts[0]!));
+  expect([found.value, found.confidence >= SURE]).toEqual([kind, true]);
+});
+
+test('numbers of the shape are those of the letters', () => {
+  const { numbers } = judgeKind(readLetters(readFontFile(readFont('notoSans'), nodeCodec).fonts[0]!));
+  // OS/2 of Noto Sans gives an x-height of 536 and capitals of 714.
+  expect(numbers.xHeightRatio).toBeCloseTo(536 / 714, 2);
+  expect(numbers.slant).toBe(0);
+  expect(numbers.stemWeight).toBeGreaterThan(0.1);
+  const italic = judgeKind(
+    readLetters(readFontFile(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSans-Italic.ttf')), nodeCodec).fonts[0]!),
+  );
+  // post.italicAngle of Noto Sans Italic is -12 degrees.
+  expect(italic.numbers.slant).toBeCloseTo(12, 0);
+});
+
+test('a face of another script is not called symbols, and is not sure', () => {
+  const found = judgeKind(
+    readLetters(readFontFile(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSansKhmer-Regular.ttf')), nodeCodec).fonts[0]!),
+  );
+  expect(found.confidence < SURE || found.value !== 'symbols').toBe(true);
+});
