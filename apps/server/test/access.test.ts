@@ -11,11 +11,14 @@ let stranger: Person;
 /** An id of the owner's workspace for every parameter and body field that can carry one. */
 let ids: Record<string, string>;
 
+/** Parameters that name no row. */
+const PLAIN: Record<string, string> = { format: 'woff2', page: '1', number: '0' };
+
 const table = Object.entries(routes) as [keyof typeof routes, AnyContract][];
 
 /** A well-formed request for a route that names things of the owner's workspace. */
 function request(name: keyof typeof routes, contract: AnyContract): { path: string; body: string | null } {
-  const path = contract.path.replace(/:(\w+)/g, (_, p: string) => ids[p] ?? (p === 'format' ? 'woff2' : `no-id-for-${p}`));
+  const path = contract.path.replace(/:(\w+)/g, (_, p: string) => ids[p] ?? PLAIN[p] ?? `no-id-for-${p}`);
   const license = {
     name: 'x',
     kind: 'open',
@@ -29,6 +32,7 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     companionIds: [],
     confirmed: true,
   };
+  const plan = { faceIds: [ids.faceId], title: 'x', text: '', parts: [], ink: '#000000', paper: '#ffffff' };
   const bodies: Partial<Record<keyof typeof routes, object>> = {
     addMember: { name: 'x', email: `${randomUUID()}@test.example`, password: 'a long password', role: 'viewer' },
     changeMember: { role: 'viewer' },
@@ -41,11 +45,21 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     createDelivery: { placeId: ids.placeId, convertTo: null, headings: false, faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
     checkText: { text: 'x', faceIds: [ids.faceId], use: null },
     switchWorkspace: { workspaceId: ids.workspaceId },
+    changeLibrary: { act: 'favorite', familyIds: [ids.familyId], on: true },
+    keepSearch: { name: 'x', query: 'q=x' },
+    keepText: { name: 'x', text: 'x' },
+    setPalette: [],
+    findDrawn: { strokes: [[0, 0, 1, 1]], pen: 1 },
+    createProof: { plan, endsOn: '2999-01-01' },
+    renderProof: plan,
   } as Partial<Record<keyof typeof routes, object>>;
   const queries: Partial<Record<keyof typeof routes, string>> = {
     uploadFile: '?name=a.ttf',
     getFaceLine: '?text=abc',
     getKit: `?faces=${ids.faceId}`,
+    getNeeds: '?language=pl',
+    getVersionChanges: `?newer=${ids.faceId}`,
+    renderProof: '?as=png',
   };
   const takesBody = !['GET', 'DELETE'].includes(contract.method);
   return { path: path + (queries[name] ?? ''), body: takesBody ? JSON.stringify(bodies[name] ?? {}) : null };
@@ -112,6 +126,15 @@ beforeAll(async () => {
     "INSERT INTO install (id, workspace_id, place_id, face_id, delivery_id, sha256, format, bytes, version, remote_name, installed_by, installed_at) VALUES (?, ?, ?, ?, ?, ?, 'woff2', 1, '', 'x', '', NOW())",
     [installId, session.workspace!.id, place.id, face.id, delivery.id, 'a'.repeat(64)],
   );
+  const { answer: changed } = await owner.call(routes.changeLibrary, { body: { act: 'favorite', familyIds: [face.familyId], on: true } });
+  const { answer: search } = await owner.call(routes.keepSearch, { body: { name: 'Gochi', query: 'q=gochi' } });
+  const { answer: text } = await owner.call(routes.keepText, { body: { name: 'Gochi', text: 'Gochi' } });
+  const { answer: proof } = await owner.call(routes.createProof, {
+    body: {
+      plan: { faceIds: [face.id], title: 'x', text: '', parts: [], ink: '#000000', paper: '#ffffff' },
+      endsOn: '2999-01-01',
+    },
+  });
   ids = {
     workspaceId: session.workspace!.id,
     memberId: members.find((m) => m.role === 'viewer')!.id,
@@ -124,13 +147,20 @@ beforeAll(async () => {
     placeId: place.id,
     deliveryId: delivery.id,
     installId,
+    familyId: face.familyId,
+    changeId: changed.changeId!,
+    searchId: search.id,
+    textId: text.id,
+    proofId: proof.id,
+    secret: proof.path.split('/').pop()!,
   };
 });
 afterAll(() => server.stop());
 
 test('every parameter of the route table has an id to try with', () => {
   for (const [, contract] of table)
-    for (const [, name] of contract.path.matchAll(/:(\w+)/g)) if (name !== 'format') expect(ids[name!]).toMatch(/^[0-9a-f-]{36}$/);
+    for (const [, name] of contract.path.matchAll(/:(\w+)/g))
+      if (!(name! in PLAIN) && name !== 'secret') expect(ids[name!]).toMatch(/^[0-9a-f-]{36}$/);
 });
 
 const closed = table.filter(([, c]) => c.access !== 'public');
@@ -149,7 +179,7 @@ test.each(table.filter(([, c]) => c.access === 'owner'))('%s is closed to editor
 
 /** Routes that name something, in the path, the query or the body. */
 const naming = closed.filter(
-  ([name, c]) => c.path.includes(':') || ['createLicense', 'createDelivery', 'checkText', 'getKit', 'switchWorkspace'].includes(name),
+  ([name, c]) => c.path.includes(':') || ['createLicense', 'createDelivery', 'checkText', 'getKit', 'switchWorkspace', 'changeLibrary', 'createProof', 'renderProof'].includes(name),
 );
 test.each(naming)('%s does not reach into another workspace', async (name, contract) => {
   const response = await send(stranger, name, contract);

@@ -107,6 +107,9 @@ class IntakeRun {
       }
     }
     await db.transaction(async (manager) => {
+      // A server that stood still for longer than its lease may find that another one listed this upload meanwhile.
+      const [now] = (await manager.query('SELECT state FROM upload WHERE id = ? FOR UPDATE', [upload.id])) as { state: string }[];
+      if (now?.state !== 'received') return;
       const bundleId = await this.bundleFor(manager, upload, isZip);
       const [{ last }] = (await manager.query('SELECT COALESCE(MAX(seq), -1) AS last FROM item WHERE intake_id = ? FOR UPDATE', [
         this.intakeId,

@@ -83,7 +83,8 @@ const shownText = computed(() => (capitals.value ? said.value.toLocaleUpperCase(
 const warnings = computed(() => spacingWarnings(said.value, spacing.value, capitals.value, entry.value?.family.kind === 'handwriting'));
 const setting = computed(() => ({
   fontFeatureSettings: [...features.value].map(([t, v]) => `"${t}" ${v}`).join(', ') || 'normal',
-  fontVariationSettings: [...axes.value].map(([t, v]) => `"${t}" ${v}`).join(', ') || 'normal',
+  // Every axis is stated, or the browser would choose the optical size by itself and the slider would not be true.
+  fontVariationSettings: face.value?.axes.map((a) => `"${a.tag}" ${axisValue(a.tag)}`).join(', ') || 'normal',
   letterSpacing: `${spacing.value / 1000}em`,
 }));
 const SIZES = [96, 72, 54, 40, 30, 24, 20, 17, 15, 13, 12, 11, 10];

@@ -140,6 +140,8 @@ export function nameFace(facts: FaceFacts, fileName: string): Naming {
       const before = words.slice(keep - 2, keep).join('');
       const isPrefix = keep > 1 && /^(extra|ultra|semi|demi)$/i.test(words[keep - 1]!) && keep < words.length;
       if (!isPrefix && (rest.length > 0 || attributes.optical !== null)) break;
+      // "Old Italic" is a script: a slope only counts where the face itself says that it slopes.
+      if (attributes.slope !== null && !facts.italic && !facts.oblique && Math.abs(facts.italicAngle) < 2) break;
       if (isWidth && facts.widthClass === 5 && WEIGHT_WORDS[squeeze(before)] === undefined) break;
       keep--;
     }

@@ -1,4 +1,4 @@
-import { Reader } from '../sfnt/index.js';
+import { glyphOf, Reader } from '../sfnt/index.js';
 import type { FaceFacts, FaceTables } from './facts.js';
 
 /**
@@ -159,6 +159,20 @@ const names: Check = ({ font }, facts) => {
   return found;
 };
 
+/** A line needs a space, and characters need room: without them text runs together. */
+const spacing: Check = ({ cmap, hmtx }, facts) => {
+  if (!cmap || facts.codePoints === 0 || facts.characterMap === 'symbol') return [];
+  const found: Finding[] = [];
+  if (facts.codePoints > 20 && glyphOf(cmap, 0x20) === 0)
+    found.push(note('no-space', 'The face has no space; programs take one from another face, or show a box between words.'));
+  if (hmtx) {
+    let wide = 0;
+    for (let i = 0; i < cmap.glyphs.length && wide === 0; i++) wide = hmtx.advanceWidth(cmap.glyphs[i]!);
+    if (wide === 0) found.push(fault('zero-widths', 'hmtx', 'Every character has a width of zero, so all of a text falls on one spot.'));
+  }
+  return found;
+};
+
 /** Flag against measurement, over the printable ASCII characters present. */
 const pitch: Check = ({ cmap, hmtx }, facts) => {
   if (!cmap || !hmtx) return [];
@@ -177,7 +191,7 @@ const pitch: Check = ({ cmap, hmtx }, facts) => {
   return [];
 };
 
-const CHECKS: readonly Check[] = [container, requiredTables, outlines, metrics, styles, characterMap, names, pitch];
+const CHECKS: readonly Check[] = [container, requiredTables, outlines, metrics, styles, characterMap, names, spacing, pitch];
 
 /** Judges a face by its tables; the worst findings come first. */
 export function checkSoundness(tables: FaceTables, facts: Omit<FaceFacts, 'findings'>): Finding[] {

@@ -10,7 +10,8 @@ export const MELTING: Readonly<Record<string, readonly string[]>> = {
   Guru: ['ਕ੍ਰ', 'ਕ੍ਹ'],
   Gujr: ['ક્ષ', 'ર્ક', 'ક્ર'],
   Orya: ['କ୍ଷ', 'ର୍କ'],
-  Taml: ['க்ஷ'],
+  // The conjunct க்ஷ is left out: many good faces of today set it with a visible virama.
+  Taml: ['கு', 'கூ'],
   Telu: ['క్క', 'క్ష'],
   Knda: ['ಕ್ಕ', 'ರ್ಕ'],
   Mlym: ['ക്ക', 'ന്ത'],
