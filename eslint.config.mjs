@@ -6,6 +6,8 @@ export default tseslint.config(
   {
     ignores: [
       'packages/core/src/coverage/data/languages.ts',
+      'packages/core/src/face/data/kind-model.ts',
+      'packages/core/src/match/data/alike-model.ts',
       '**/dist/**',
       '**/node_modules/**',
       '.data/**',

@@ -69,7 +69,10 @@ Ffa dringo ‘Dyffryn’, 20 hedyn\t£2.80
 गेंदा, ५० बीज\t€2,90
 ورد الساعة، ١٠ بذور\t€4,10`,
     },
-    { name: 'Back of every packet', text: 'Sow under glass from February, outside from mid-April. Depth 5 cm, 20 cm apart. Water well until they climb.' },
+    {
+      name: 'Back of every packet',
+      text: 'Sow under glass from February, outside from mid-April. Depth 5 cm, 20 cm apart. Water well until they climb.',
+    },
   ],
 };
 

@@ -149,7 +149,11 @@ test('a proof sheet goes to somebody without an account, and is taken back', asy
   await expect(page.getByRole('img', { name: 'Page 1 of the proof sheet' })).toBeVisible();
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save as PDF' }).click();
-  expect(readFileSync(await (await download).path()).subarray(0, 5).toString()).toBe('%PDF-');
+  expect(
+    readFileSync(await (await download).path())
+      .subarray(0, 5)
+      .toString(),
+  ).toBe('%PDF-');
   await page.getByRole('button', { name: 'Put it up' }).click();
   const link = page.getByRole('link', { name: 'Proof sheet', exact: true });
   const address = await page.locator('a[href^="/proof/"]').first().getAttribute('href');
@@ -183,15 +187,19 @@ async function widthOf(page: Page, stack: Stack, query: string): Promise<number>
 
 test('a feature or an axis on screen sets a line as wide as hb-shape does', async ({ page, stack }) => {
   await newWorkspace(page, stack, 'Widths');
-  const files = ['node_modules/source-serif/VAR/SourceSerif4Variable-Roman.ttf', 'node_modules/@expo-google-fonts/literata/400Regular/Literata_400Regular.ttf'].map(
-    (f) => join(process.cwd(), f),
-  ) as [string, string];
+  const files = [
+    'node_modules/source-serif/VAR/SourceSerif4Variable-Roman.ttf',
+    'node_modules/@expo-google-fonts/literata/400Regular/Literata_400Regular.ttf',
+  ].map((f) => join(process.cwd(), f)) as [string, string];
   await page.goto(`${stack.address}/intake`);
   await page.getByLabel('Choose files').setInputFiles(files);
   await page.waitForURL(/\/intake\/[0-9a-f-]{36}/);
   await expect(page.getByText('Literata_400Regular.ttf').first()).toBeVisible();
   await expect
-    .poll(async () => ((await (await page.request.get(`${stack.address}/api/families`)).json()) as { families: unknown[] }).families.length, { timeout: 60_000 })
+    .poll(
+      async () => ((await (await page.request.get(`${stack.address}/api/families`)).json()) as { families: unknown[] }).families.length,
+      { timeout: 60_000 },
+    )
     .toBe(2);
   const { families } = (await (await page.request.get(`${stack.address}/api/families`)).json()) as {
     families: { name: string; leadFaceId: string; axes: string[] }[];
@@ -205,8 +213,16 @@ test('a feature or an axis on screen sets a line as wide as hb-shape does', asyn
     [files[1], still, 'AVATAR fifi', '-kern,-liga', ''],
   ];
   for (const [file, face, text, features, variations] of cases) {
-    const on = features.split(',').filter(Boolean).map((f) => (f.startsWith('-') ? `${f.slice(1)}-0` : f)).join(',');
-    const width = await widthOf(page, stack, `face=${face}&text=${encodeURIComponent(text)}&on=${on}&at=${variations.replaceAll('=', '-')}`);
+    const on = features
+      .split(',')
+      .filter(Boolean)
+      .map((f) => (f.startsWith('-') ? `${f.slice(1)}-0` : f))
+      .join(',');
+    const width = await widthOf(
+      page,
+      stack,
+      `face=${face}&text=${encodeURIComponent(text)}&on=${on}&at=${variations.replaceAll('=', '-')}`,
+    );
     expect(width / 200).toBeCloseTo(advance(file, text, features, variations) / 1000, 2);
   }
 });

@@ -83,9 +83,7 @@ function trainLogistic(rows, classes, { penalty = 0.01, steps = 900, rate = 0.3 
     mean.push(round(m));
     deviation.push(round(Math.sqrt(known.reduce((a, b) => a + (b - m) ** 2, 0) / known.length)) || 1);
   }
-  const xs = rows.map((r) =>
-    r.values.map((v, j) => (Number.isFinite(v) ? Math.max(-4, Math.min(4, (v - mean[j]) / deviation[j])) : 0)),
-  );
+  const xs = rows.map((r) => r.values.map((v, j) => (Number.isFinite(v) ? Math.max(-4, Math.min(4, (v - mean[j]) / deviation[j])) : 0)));
   const ys = rows.map((r) => classes.indexOf(r.label));
   const counts = classes.map((_, k) => ys.filter((y) => y === k).length);
   const weights = classes.map(() => new Float64Array(size + 1));
@@ -142,9 +140,18 @@ function eigen(matrix) {
             set(k, c * x - s * y, s * x + c * y);
           }
         };
-        turn((k) => [a[k][p], a[k][q]], (k, x, y) => ((a[k][p] = x), (a[k][q] = y)));
-        turn((k) => [a[p][k], a[q][k]], (k, x, y) => ((a[p][k] = x), (a[q][k] = y)));
-        turn((k) => [v[k][p], v[k][q]], (k, x, y) => ((v[k][p] = x), (v[k][q] = y)));
+        turn(
+          (k) => [a[k][p], a[k][q]],
+          (k, x, y) => ((a[k][p] = x), (a[k][q] = y)),
+        );
+        turn(
+          (k) => [a[p][k], a[q][k]],
+          (k, x, y) => ((a[p][k] = x), (a[q][k] = y)),
+        );
+        turn(
+          (k) => [v[k][p], v[k][q]],
+          (k, x, y) => ((v[k][p] = x), (v[k][q] = y)),
+        );
       }
   }
   return { values: a.map((r, i) => r[i]), vectors: Array.from({ length: n }, (_, i) => v.map((r) => r[i])) };
@@ -253,13 +260,18 @@ const described = (f) => ({
   id: f.id,
   weight: f.weight,
   // Two values a byte would do; one a byte keeps the test plain.
-  raw: Buffer.from(Int8Array.from(f.raw, (v) => (Number.isFinite(v) ? Math.max(-127, Math.min(127, Math.round(v * 127))) : -128)).buffer).toString(
-    'base64',
-  ),
+  raw: Buffer.from(
+    Int8Array.from(f.raw, (v) => (Number.isFinite(v) ? Math.max(-127, Math.min(127, Math.round(v * 127))) : -128)).buffer,
+  ).toString('base64'),
 });
 const samples = {
   note: written,
-  kinds: tested.map((f) => ({ id: f.id, weight: f.weight, kind: f.kind, values: f.values.map((v) => (Number.isFinite(v) ? round(v) : null)) })),
+  kinds: tested.map((f) => ({
+    id: f.id,
+    weight: f.weight,
+    kind: f.kind,
+    values: f.values.map((v) => (Number.isFinite(v) ? round(v) : null)),
+  })),
   alike: { asked: asked.map(([a]) => described(a)), pool: pool.map(described) },
 };
 writeFileSync(new URL('../packages/core/test/shape-samples.json.gz', import.meta.url), gzipSync(JSON.stringify(samples), { level: 9 }));

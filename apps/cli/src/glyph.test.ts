@@ -109,3 +109,22 @@ test('a face of a collection is taken out by its number', () => {
   expect(glyph('inspect', out).stdout).toContain('Noto Sans Mono');
   expect(glyph('convert', ttc, '--to', 'ttf', '--face', '7', '-o', out).status).toBe(1);
 });
+
+test('inspect says of what kind a face is and how sure that is', () => {
+  const run = glyph('inspect', FONTS.gochiHand, '--json');
+  const { files } = JSON.parse(run.stdout) as { files: { faces: { kind: { value: string; confidence: number } }[] }[] };
+  expect(files[0]!.faces[0]!.kind.value).toBe('handwriting');
+  expect(files[0]!.faces[0]!.kind.confidence).toBeGreaterThan(0.6);
+});
+
+test('alike ranks faces, and says which could not be compared', () => {
+  const text = file('text.otf', 'not a font');
+  const run = glyph('alike', FONTS.serifOtf, '--among', FONTS.gochiHand, FONTS.serifTtf, FONTS.literata, text, '--json');
+  expect(run.status).toBe(1);
+  const found = JSON.parse(run.stdout) as { alike: { path: string; score: number }[]; refused: { path: string }[] };
+  // The same face with the other kind of outlines first, the handwriting last.
+  expect(found.alike.map((a) => a.path)).toEqual([FONTS.serifTtf, FONTS.literata, FONTS.gochiHand]);
+  expect(found.alike[0]!.score).toBeGreaterThan(0.8);
+  expect(found.refused.map((r) => r.path)).toEqual([text]);
+  expect(glyph('alike', FONTS.serifOtf).status).toBe(2);
+});

@@ -5,17 +5,25 @@ import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import {
   convertFont,
+  describeLetters,
   FontError,
   formatRuns,
   inspectFont,
   inRuns,
   judgeFont,
+  judgeKind,
+  likenessOf,
   missingFrom,
+  rankAlike,
   readFacts,
+  readFontFile,
+  readLetters,
   shapingRefusal,
   toSfnt,
   type Coverage,
   type FaceFacts,
+  type KindJudgement,
+  type Likeness,
   type TargetFormat,
 } from '@orderly-glyph/core';
 import { characterNames, nodeCodec } from '@orderly-glyph/node';
@@ -24,6 +32,8 @@ const USAGE = `glyph inspect FILE... [--json]
   What each font file is: names, metrics, characters, permissions, faults.
 glyph check --text FILE FONT... [--json]
   Which characters of a text each face lacks.
+glyph alike FONT --among FONT... [--json]
+  Which of some faces look most like one, nearest first, with scores from 1 (the same letters) towards 0.
 glyph convert IN --to ttf|otf|woff|woff2 -o OUT [--face N]
   The same outlines in another container. N counts the faces of a collection from 0.
 Exit: 0 all done, 1 a file was refused, 2 wrong use.
@@ -36,7 +46,7 @@ const codePointsOf = (letter: string): string =>
   [...letter].map((c) => `U+${c.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}`).join(' ');
 
 /** A face as `inspect` prints it. Lengths in font units. */
-function printedFace(face: FaceFacts, coverage: Coverage | null): object {
+function printedFace(face: FaceFacts, coverage: Coverage | null, kind: KindJudgement | null): object {
   return {
     index: face.index,
     family: face.family,
@@ -68,6 +78,7 @@ function printedFace(face: FaceFacts, coverage: Coverage | null): object {
     instances: face.instances,
     features: face.features,
     layoutScripts: face.layoutScripts,
+    ...(kind ? { kind: { value: kind.value, confidence: kind.confidence } } : {}),
     ...(coverage
       ? {
           scripts: coverage.scripts,
@@ -90,6 +101,16 @@ interface Inspected {
   faces: object[];
   findings: { code: string; message: string }[];
   refused: { code: string; message: string } | null;
+}
+
+/** Null for a face whose outlines cannot be read. */
+function kindOf(bytes: Uint8Array, index: number): KindJudgement | null {
+  try {
+    return judgeKind(readLetters(readFontFile(bytes, nodeCodec).fonts[index]!));
+  } catch (error) {
+    if (!(error instanceof FontError)) throw error;
+    return null;
+  }
 }
 
 async function inspectOne(path: string): Promise<Inspected> {
@@ -119,7 +140,7 @@ async function inspectOne(path: string): Promise<Inspected> {
         if (refusal) result.findings.push({ code: 'shaping-refused', message: where + refusal });
         else coverage = judgeFont(sfnt, faceIndex, nodeCodec);
       }
-      result.faces.push(printedFace(face, coverage));
+      result.faces.push(printedFace(face, coverage, kindOf(bytes, face.index)));
     }
   } catch (error) {
     if (!(error instanceof FontError)) throw error;
@@ -206,6 +227,51 @@ async function check(args: string[]): Promise<number> {
   return fonts.some((f) => f.refused) ? 1 : 0;
 }
 
+async function alike(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { among: { type: 'string', multiple: true }, json: { type: 'boolean' } },
+  });
+  // --among is followed by any number of fonts: what stands after it counts as among as well.
+  const [font, ...more] = positionals;
+  const candidates = [...(values.among ?? []), ...more];
+  if (!font || candidates.length === 0) throw new WrongUse('alike needs a font and, after --among, at least one to compare it with.');
+  const refused: { path: string; message: string }[] = [];
+  const placeOf = async (path: string): Promise<{ path: string; index: number; likeness: Likeness }[]> => {
+    try {
+      return readFontFile(await readFile(path), nodeCodec).fonts.flatMap((face, index) => {
+        const likeness = likenessOf(describeLetters(readLetters(face)));
+        if (!likeness) refused.push({ path, message: 'It has too few Latin letters to be compared by them.' });
+        return likeness ? [{ path, index, likeness }] : [];
+      });
+    } catch (error) {
+      const code = (error as NodeJS.ErrnoException).code;
+      refused.push({
+        path,
+        message: error instanceof FontError ? error.message : `The file cannot be opened (${code ?? 'unknown reason'}).`,
+      });
+      return [];
+    }
+  };
+  const [own] = await placeOf(font);
+  if (!own) {
+    process.stderr.write(`glyph: ${font}: ${refused[0]!.message}\n`);
+    return 1;
+  }
+  const places = (await Promise.all(candidates.map(placeOf))).flat();
+  const ranked = rankAlike(
+    own.likeness,
+    places.map((p) => ({ item: p, likeness: p.likeness })),
+  ).map(({ item, score }) => ({ path: item.path, index: item.index, score }));
+  if (values.json) process.stdout.write(`${JSON.stringify({ font, alike: ranked, refused }, null, 2)}\n`);
+  else {
+    for (const r of ranked) process.stdout.write(`${r.score.toFixed(3)}  ${r.path}${r.index ? ` [${r.index}]` : ''}\n`);
+    for (const r of refused) process.stderr.write(`glyph: ${r.path}: ${r.message}\n`);
+  }
+  return refused.length > 0 ? 1 : 0;
+}
+
 const TARGETS: readonly string[] = ['ttf', 'otf', 'woff', 'woff2'];
 
 async function convert(args: string[]): Promise<number> {
@@ -248,6 +314,7 @@ async function main(): Promise<number> {
   try {
     if (command === 'inspect') return await inspect(args);
     if (command === 'check') return await check(args);
+    if (command === 'alike') return await alike(args);
     if (command === 'convert') return await convert(args);
     if (command === '--help' || command === 'help') {
       process.stdout.write(USAGE);

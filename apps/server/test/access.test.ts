@@ -179,7 +179,11 @@ test.each(table.filter(([, c]) => c.access === 'owner'))('%s is closed to editor
 
 /** Routes that name something, in the path, the query or the body. */
 const naming = closed.filter(
-  ([name, c]) => c.path.includes(':') || ['createLicense', 'createDelivery', 'checkText', 'getKit', 'switchWorkspace', 'changeLibrary', 'createProof', 'renderProof'].includes(name),
+  ([name, c]) =>
+    c.path.includes(':') ||
+    ['createLicense', 'createDelivery', 'checkText', 'getKit', 'switchWorkspace', 'changeLibrary', 'createProof', 'renderProof'].includes(
+      name,
+    ),
 );
 test.each(naming)('%s does not reach into another workspace', async (name, contract) => {
   const response = await send(stranger, name, contract);

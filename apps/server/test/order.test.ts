@@ -53,14 +53,22 @@ test('every act can be undone, and the list follows at once', async () => {
   const [gochi, didot, caveats] = [await family('Gochi Hand'), await family('GFS Didot'), await family('Caveat')];
   const acts: [LibraryAct, (f: Family[]) => unknown, unknown][] = [
     [{ act: 'favorite', familyIds: [gochi.id, didot.id], on: true }, (f) => f.filter((x) => x.favorite).length, 2],
-    [{ act: 'label', familyIds: [gochi.id], add: ['aprons', 'totes'], remove: [] }, (f) => f.find((x) => x.id === gochi.id)!.labels, ['aprons', 'totes']],
+    [
+      { act: 'label', familyIds: [gochi.id], add: ['aprons', 'totes'], remove: [] },
+      (f) => f.find((x) => x.id === gochi.id)!.labels,
+      ['aprons', 'totes'],
+    ],
     [{ act: 'note', familyIds: [didot.id], note: 'For the almanac.' }, (f) => f.find((x) => x.id === didot.id)!.note, 'For the almanac.'],
     [{ act: 'archive', familyIds: [didot.id], on: true }, (f) => f.find((x) => x.id === didot.id)!.archived, true],
     [{ act: 'rename-family', familyId: didot.id, name: 'Almanac' }, (f) => f.some((x) => x.name === 'Almanac'), true],
     [{ act: 'merge', familyIds: [gochi.id, didot.id], into: gochi.id }, (f) => f.length, 2],
     [{ act: 'split', faceIds: [caveats.faces[1]!.id], name: 'Caveat Signs' }, (f) => f.length, 4],
     [{ act: 'kind', faceIds: [gochi.leadFaceId], kind: 'serif' }, (f) => f.find((x) => x.id === gochi.id)!.kind, 'serif'],
-    [{ act: 'rename-style', faceId: gochi.leadFaceId, style: 'Marker' }, (f) => f.find((x) => x.id === gochi.id)!.faces[0]!.style, 'Marker'],
+    [
+      { act: 'rename-style', faceId: gochi.leadFaceId, style: 'Marker' },
+      (f) => f.find((x) => x.id === gochi.id)!.faces[0]!.style,
+      'Marker',
+    ],
   ];
   const before = await shown();
   for (const [body, look, expected] of acts) {
@@ -136,7 +144,10 @@ test('versions are folded by the rule, the newest leading, and a licensed older 
   const kept = (await owner.call(routes.listDoubles)).answer.folded[0]!;
   const { answer: face } = await owner.call(routes.getFace, { params: { faceId: kept.foldedInto! } });
   expect(face.folded.map((f) => f.id)).toEqual([kept.faceId]);
-  const { answer: changes } = await owner.call(routes.getVersionChanges, { params: { faceId: older!.faceId }, query: { newer: newer!.faceId } });
+  const { answer: changes } = await owner.call(routes.getVersionChanges, {
+    params: { faceId: older!.faceId },
+    query: { newer: newer!.faceId },
+  });
   expect(changes.counts.changed).toBeGreaterThan(700);
   await undo(done.changeId);
   expect((await family('Caveat')).faces).toHaveLength(4);
@@ -197,14 +208,30 @@ test('nothing is removed while something rests on it; the rest is freed, and its
   expect(await families()).toHaveLength(3);
   await act({ act: 'remove', faceIds: [didot.leadFaceId], fileIds: [doubles.spare[0]!.fileId] });
   const blobs = async (): Promise<number> =>
-    Number(((await server.sql.query('SELECT COUNT(*) AS n FROM blob_head b JOIN face f ON f.workspace_id = b.workspace_id WHERE f.id = ?', [serif.leadFaceId]))[0] as { n: string }[])[0]!.n);
+    Number(
+      (
+        (
+          await server.sql.query('SELECT COUNT(*) AS n FROM blob_head b JOIN face f ON f.workspace_id = b.workspace_id WHERE f.id = ?', [
+            serif.leadFaceId,
+          ])
+        )[0] as { n: string }[]
+      )[0]!.n,
+    );
   const before = await blobs();
   const { answer: freed } = await owner.call(routes.freeSpace, { body: {} });
   expect(freed.bytes).toBe(readFont('didot').length + readFont('serifTtf').length);
   expect(await blobs()).toBe(before - 2);
   expect((await owner.call(routes.getFace, { params: { faceId: serif.leadFaceId } })).answer.files.map((f) => f.format)).toEqual(['otf']);
   // A file that a face is led by cannot go beside it.
-  expect((await act({ act: 'remove', faceIds: [], fileIds: [(await owner.call(routes.getFace, { params: { faceId: hand.leadFaceId } })).answer.files[0]!.id] })).left).toHaveLength(1);
+  expect(
+    (
+      await act({
+        act: 'remove',
+        faceIds: [],
+        fileIds: [(await owner.call(routes.getFace, { params: { faceId: hand.leadFaceId } })).answer.files[0]!.id],
+      })
+    ).left,
+  ).toHaveLength(1);
 });
 
 test('the order of containers decides which file leads', async () => {
@@ -281,7 +308,9 @@ test('look-alikes, limited on request to what is cleared or free', async () => {
   expect(all).toHaveLength(3);
   expect(all[2]).toBe('Gochi Hand');
   expect(await alike({ use: 'website' })).toEqual([]);
-  await owner.call(routes.createLicense, { body: { ...license([(await family('Gochi Hand')).leadFaceId]), kind: 'open', spdxId: 'OFL-1.1' } });
+  await owner.call(routes.createLicense, {
+    body: { ...license([(await family('Gochi Hand')).leadFaceId]), kind: 'open', spdxId: 'OFL-1.1' },
+  });
   expect(await alike({ free: 'yes' })).toEqual(['Gochi Hand']);
 });
 
@@ -322,7 +351,9 @@ describe('proof sheets', () => {
     const [hand, didot] = [await family('Gochi Hand'), await family('GFS Didot')];
     await owner.call(routes.createLicense, { body: license([hand.leadFaceId]) });
     expect((await owner.call(routes.createProof, { body: { plan: plan([hand.leadFaceId]), endsOn: '2020-01-01' } })).status).toBe(422);
-    const { answer: sheet } = await owner.call(routes.createProof, { body: { plan: plan([hand.leadFaceId, didot.leadFaceId]), endsOn: '2999-12-31' } });
+    const { answer: sheet } = await owner.call(routes.createProof, {
+      body: { plan: plan([hand.leadFaceId, didot.leadFaceId]), endsOn: '2999-12-31' },
+    });
     const secret = sheet.path.split('/').pop()!;
     expect(secret.length).toBeGreaterThanOrEqual(32);
     const guest = new Person(server.address);
@@ -370,7 +401,8 @@ test('odd faces stay visible, usable and explained', async () => {
   expect((await face('long-names')).family.length).toBeLessThanOrEqual(255);
   expect((await face('twenty-languages')).family).toBe('Tongue 4');
   expect((await face('right-to-left')).family).toBe('خط السوق');
-  const explained = async (name: string): Promise<string> => (await face(name)).findings.map((f) => `${f.severity} ${f.message}`).join('\n');
+  const explained = async (name: string): Promise<string> =>
+    (await face(name)).findings.map((f) => `${f.severity} ${f.message}`).join('\n');
   expect(await explained('no-space')).toMatch(/space/i);
   expect(await explained('no-outlines')).toMatch(/blocks .*(outline|glyf)/i);
   expect(await explained('zero-widths')).toMatch(/width/i);
@@ -395,7 +427,11 @@ test('odd faces stay visible, usable and explained', async () => {
 function shaped(bytes: Uint8Array, text: string, features: string, variations: string): number[][] {
   const path = join(mkdtempSync(join(tmpdir(), 'shape-')), 'font.ttf');
   writeFileSync(path, bytes);
-  const out = execFileSync('hb-shape', ['--output-format=json', '--no-glyph-names', `--features=${features}`, `--variations=${variations}`, path, text], { encoding: 'utf8' });
+  const out = execFileSync(
+    'hb-shape',
+    ['--output-format=json', '--no-glyph-names', `--features=${features}`, `--variations=${variations}`, path, text],
+    { encoding: 'utf8' },
+  );
   return (JSON.parse(out) as { cl: number; dx: number; dy: number; ax: number; ay: number }[]).map((g) => [g.cl, g.dx, g.dy, g.ax, g.ay]);
 }
 
@@ -408,7 +444,11 @@ test.each([
 ] as const)('the piece of %s on a line sets “%s” as the whole face does', async (name, text, features, variations) => {
   await owner.bringIn([['a.ttf', readFont(name)]]);
   const [one] = await families();
-  const piece = new Uint8Array(await (await owner.raw('GET', `/api/faces/${one!.leadFaceId}/line?text=${encodeURIComponent(text + text.normalize('NFD'))}`)).arrayBuffer());
+  const piece = new Uint8Array(
+    await (
+      await owner.raw('GET', `/api/faces/${one!.leadFaceId}/line?text=${encodeURIComponent(text + text.normalize('NFD'))}`)
+    ).arrayBuffer(),
+  );
   const whole = shaped(convertFont(readFont(name), 'ttf', nodeCodec, 0), text, features, variations);
   expect(whole.length).toBeGreaterThan(3);
   expect(shaped(piece, text, features, variations)).toEqual(whole);

@@ -43,7 +43,9 @@ onBeforeUnmount(() => removeEventListener('keydown', onKey));
         :class="voice.kind === 'fault' ? 'border-no' : 'border-action'"
       >
         <span class="min-w-0 flex-1">{{ voice.message }}</span>
-        <button v-if="voice.offer" type="button" class="font-semibold underline" @click="voice.offer?.run()">{{ voice.offer.label }}</button>
+        <button v-if="voice.offer" type="button" class="font-semibold underline" @click="voice.offer?.run()">
+          {{ voice.offer.label }}
+        </button>
         <button type="button" class="underline" @click="voice.hush()">Close</button>
       </p>
     </div>

@@ -38,7 +38,11 @@ const FEATURE_GROUPS: Readonly<Record<string, readonly string[]>> = {
  * guess hides nothing: it is only shown when its kind is asked for or none is.
  * @param collected ids of the families of the collection asked for, when one is
  */
-export function filterFor(wanted: Wanted, collected: ReadonlySet<string> | null, scriptNames: ReadonlyMap<string, string>): (f: Filtered) => boolean {
+export function filterFor(
+  wanted: Wanted,
+  collected: ReadonlySet<string> | null,
+  scriptNames: ReadonlyMap<string, string>,
+): (f: Filtered) => boolean {
   const words = wanted.q.toLowerCase().split(/\s+/).filter(Boolean);
   const featureSets = wanted.features.map((f) => FEATURE_GROUPS[f] ?? [f]);
   return (f) => {
@@ -58,7 +62,8 @@ export function filterFor(wanted: Wanted, collected: ReadonlySet<string> | null,
     if (!wanted.writes.every((l) => f.languages.includes(l))) return false;
     if (!featureSets.every((set) => set.some((tag) => f.features.includes(tag)))) return false;
     if (words.length === 0) return true;
-    const text = `${f.name} ${f.labels.join(' ')} ${f.note} ${f.places.join(' ')} ${f.scripts.map((s) => scriptNames.get(s) ?? s).join(' ')}`.toLowerCase();
+    const text =
+      `${f.name} ${f.labels.join(' ')} ${f.note} ${f.places.join(' ')} ${f.scripts.map((s) => scriptNames.get(s) ?? s).join(' ')}`.toLowerCase();
     return words.every((w) => text.includes(w));
   };
 }

@@ -17,7 +17,10 @@ export const SURE = 0.6;
 
 export const name = z.string().trim().min(1).max(120);
 const label = z.string().trim().min(1).max(40);
-export const color = z.object({ name: z.string().trim().min(1).max(40), hex: z.string().regex(/^#[0-9a-f]{6}$/i, 'A color is written #RRGGBB') });
+export const color = z.object({
+  name: z.string().trim().min(1).max(40),
+  hex: z.string().regex(/^#[0-9a-f]{6}$/i, 'A color is written #RRGGBB'),
+});
 export type Color = z.infer<typeof color>;
 
 /** What to keep of doubles; a person picks it once. */

@@ -131,7 +131,8 @@ const drawn = (bytes: Uint8Array, faceIndex: number, strokes: number[][], pen: n
   findDrawn(faceOf(bytes, faceIndex), strokes, pen);
 
 /** Texts set in a face as outlines, each a line. */
-const setLines = (sfnt: Uint8Array, faceIndex: number, texts: string[]): ShapedLine[] => texts.map((text) => shapeLine(sfnt, faceIndex, text));
+const setLines = (sfnt: Uint8Array, faceIndex: number, texts: string[]): ShapedLine[] =>
+  texts.map((text) => shapeLine(sfnt, faceIndex, text));
 
 /** A page of a proof sheet as PNG, twice as many pixels as points. */
 async function paint(page: ProofPage): Promise<Uint8Array> {

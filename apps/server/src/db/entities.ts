@@ -335,6 +335,8 @@ export interface LineFacts {
   embedding: Embedding;
   features: string[];
   scripts: string[];
+  /** Languages it nearly writes. */
+  near: string[];
   axes: string[];
   color: boolean;
   kind: Kind | null;

@@ -68,7 +68,9 @@ export function accountRoutes(app: App): Bound[] {
           [accountId, body.email, body.name, passwordHash, createdAt],
         )) as { affectedRows: number };
         if (affectedRows === 0) throw invalid('There is an account with this e-mail address already. Sign in with it instead.', 'email');
-        await manager.getRepository(Workspace).insert({ id: workspaceId, name: body.workspace, demo: 0, createdAt, keepRule: null, palette: null });
+        await manager
+          .getRepository(Workspace)
+          .insert({ id: workspaceId, name: body.workspace, demo: 0, createdAt, keepRule: null, palette: null });
         await manager.getRepository(Member).insert({ id: randomUUID(), workspaceId, accountId, role: 'owner' });
       });
       return begin(app, response, accountId, workspaceId);

@@ -111,7 +111,11 @@ export function libraryRoutes(app: App): Bound[] {
     ),
     bind(app, routes.findDrawn, async ({ who, params, body }) => {
       const [face] = await findFaces(db, who.workspaceId, [params.faceId]);
-      return app.compute.run('drawn', [await getBlob(db.manager, who.workspaceId, face!.sha256), face!.faceIndex, body.strokes, body.pen], true);
+      return app.compute.run(
+        'drawn',
+        [await getBlob(db.manager, who.workspaceId, face!.sha256), face!.faceIndex, body.strokes, body.pen],
+        true,
+      );
     }),
 
     bind(app, routes.listProofs, ({ who }) => listProofs(db, who.workspaceId)),

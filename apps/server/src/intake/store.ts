@@ -105,6 +105,7 @@ export function derivedColumns(
       embedding: facts.embedding,
       features: facts.features,
       scripts: coverage?.scripts.filter((x) => x.level === 'full').map((x) => x.script) ?? [],
+      near: coverage?.languages.filter((l) => l.level === 'near').map((l) => l.tag) ?? [],
       axes: facts.axes.map((a) => a.tag),
       color: facts.color.length > 0,
       kind: shape?.kind.value ?? null,

@@ -33,6 +33,11 @@ async function likenesses(db: DataSource, workspaceId: string): Promise<{ faceId
   });
 }
 
+type Placed = { faceId: string; familyId: string; likeness: number[] };
+/** Who stands where in a workspace, as long as its library has not changed. */
+const places = new Map<string, { key: string; all: Placed[] }>();
+const MOST_PLACES = 20;
+
 /** The nearest face of each other family, twelve of them; only of families cleared for a use, or only under an open license, when asked. */
 export async function findAlike(
   db: DataSource,
@@ -42,10 +47,19 @@ export async function findAlike(
   { use, free }: { use?: Use | undefined; free?: boolean | undefined },
 ): Promise<Alike> {
   const [lead] = await findFaces(db, workspaceId, [faceId]);
-  const all = await likenesses(db, workspaceId);
+  const { library, key } = await snapshots.get(workspaceId);
+  let held = places.get(workspaceId);
+  if (held?.key !== key) {
+    held = { key, all: await likenesses(db, workspaceId) };
+    places.set(workspaceId, held);
+    for (const oldest of places.keys()) {
+      if (places.size <= MOST_PLACES) break;
+      places.delete(oldest);
+    }
+  }
+  const { all } = held;
   const own = all.find((x) => x.faceId === faceId);
   if (!own) return [];
-  const { library } = await snapshots.get(workspaceId);
   const shown = new Map(library.families.filter((f) => !f.archived).map((f) => [f.id, f]));
   const licenses = free ? await licensesOf(db, workspaceId, null) : null;
   const candidates = all.filter((x) => {

@@ -20,7 +20,13 @@ import { familyKey, newFamily } from '../intake/store.js';
 import { planResolution } from './doubles.js';
 import { holdsOf } from './holds.js';
 
-const REPOSITORIES = { family: FamilyEntity, face: FaceEntity, face_file: FaceFile, collection: CollectionEntity, workspace: Workspace } as const;
+const REPOSITORIES = {
+  family: FamilyEntity,
+  face: FaceEntity,
+  face_file: FaceFile,
+  collection: CollectionEntity,
+  workspace: Workspace,
+} as const;
 
 type Row = Record<string, unknown>;
 const plain = (value: unknown): unknown => (value instanceof Date ? value.toISOString() : (value ?? null));
@@ -140,7 +146,10 @@ async function plan(manager: EntityManager, workspaceId: string, act: LibraryAct
         const labels = [...kept, ...act.add.filter((l) => !kept.includes(l))].slice(0, 40);
         if (!same(labels, f.labels ?? [])) steps.set('family', f, { labels });
       }
-      const words = [act.add.length > 0 ? `labeled ${act.add.join(', ')}` : '', act.remove.length > 0 ? `no longer ${act.remove.join(', ')}` : ''];
+      const words = [
+        act.add.length > 0 ? `labeled ${act.add.join(', ')}` : '',
+        act.remove.length > 0 ? `no longer ${act.remove.join(', ')}` : '',
+      ];
       return { summary: `${nameOf(rows)} ${words.filter(Boolean).join(', ') || 'looked at'}` };
     }
     case 'note': {
@@ -177,7 +186,8 @@ async function plan(manager: EntityManager, workspaceId: string, act: LibraryAct
       const rows = await faces(act.faceIds);
       const known = await manager.getRepository(FamilyEntity).findOneBy({ workspaceId, nameKey: familyKey(act.name) });
       const occupied = known !== null && (await manager.getRepository(FaceEntity).countBy({ workspaceId, familyId: known.id })) > 0;
-      if (occupied) throw conflict(`There is a family called ${known.name} already. Choose another name, or merge the two. Nothing was changed.`);
+      if (occupied)
+        throw conflict(`There is a family called ${known.name} already. Choose another name, or merge the two. Nothing was changed.`);
       await refuseTakenName(manager, workspaceId, act.name, known ? [known.id] : []);
       let id = known?.id;
       if (known) steps.set('family', known, { name: act.name, ownName: true, mergedInto: null });
@@ -191,7 +201,11 @@ async function plan(manager: EntityManager, workspaceId: string, act: LibraryAct
     case 'kind': {
       const rows = await faces(act.faceIds);
       rows.forEach((f) => steps.set('face', f, { kind: act.kind }));
-      return { summary: act.kind ? `${counted(rows.length, 'face')} called ${act.kind}` : `The computed kind of ${counted(rows.length, 'face')} holds again` };
+      return {
+        summary: act.kind
+          ? `${counted(rows.length, 'face')} called ${act.kind}`
+          : `The computed kind of ${counted(rows.length, 'face')} holds again`,
+      };
     }
     case 'collect': {
       const rows = await families(act.familyIds);
@@ -201,7 +215,14 @@ async function plan(manager: EntityManager, workspaceId: string, act: LibraryAct
         const named = await manager.getRepository(CollectionEntity).findBy({ workspaceId });
         if (named.some((c) => !c.removedAt && c.name.toLowerCase() === act.name!.toLowerCase()))
           throw conflict(`There is a collection called ${act.name} already. Nothing was changed.`);
-        steps.add('collection', { id: randomUUID(), workspaceId, name: act.name, familyIds: ids, createdAt: new Date(), removedAt: null } as CollectionRow);
+        steps.add('collection', {
+          id: randomUUID(),
+          workspaceId,
+          name: act.name,
+          familyIds: ids,
+          createdAt: new Date(),
+          removedAt: null,
+        } as CollectionRow);
         return { summary: `${nameOf(rows)} put into the new collection ${act.name}` };
       }
       const collection = await collectionOf(manager, workspaceId, act.collectionId);
@@ -261,7 +282,8 @@ async function planRemoval(
     if (hold) left.push(`${hold.face} stays: ${hold.reason}.`);
     else if (steps.set('face', face, { removedAt: face.removedAt ?? now })) gone++;
   }
-  const spare = fileIds.length === 0 ? [] : await manager.getRepository(FaceFile).findBy({ workspaceId, fileId: In([...new Set(fileIds)]) });
+  const spare =
+    fileIds.length === 0 ? [] : await manager.getRepository(FaceFile).findBy({ workspaceId, fileId: In([...new Set(fileIds)]) });
   if (spare.length === 0 && fileIds.length > 0) throw notFound('A file of these');
   let files = 0;
   const leading = new Set(

@@ -123,10 +123,17 @@ export async function planResolution(manager: EntityManager, workspaceId: string
 
 function keepOfVersions(ids: readonly string[], byId: ReadonlyMap<string, Candidate>, rule: KeepRule): string | null {
   if (rule.versions === 'all') return null;
-  return [...ids].sort((a, b) => newerFirst(byId.get(a)!.version, byId.get(b)!.version) || byId.get(b)!.codePoints - byId.get(a)!.codePoints)[0]!;
+  return [...ids].sort(
+    (a, b) => newerFirst(byId.get(a)!.version, byId.get(b)!.version) || byId.get(b)!.codePoints - byId.get(a)!.codePoints,
+  )[0]!;
 }
 
-function keepOfNames(ids: readonly string[], byId: ReadonlyMap<string, Candidate>, holds: ReadonlyMap<string, Hold>, rule: KeepRule): string | null {
+function keepOfNames(
+  ids: readonly string[],
+  byId: ReadonlyMap<string, Candidate>,
+  holds: ReadonlyMap<string, Hold>,
+  rule: KeepRule,
+): string | null {
   if (rule.names === 'all') return null;
   const licensed = (id: string): number => (rule.names === 'licensed' && holds.get(id)?.licensed ? 0 : 1);
   return [...ids].sort(

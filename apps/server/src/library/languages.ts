@@ -1,4 +1,4 @@
-import { language, scriptName, type Coverage } from '@orderly-glyph/core';
+import { language, scriptName } from '@orderly-glyph/core';
 import { characterNames } from '@orderly-glyph/node';
 import type { LanguageNeeds, LanguageTable } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
@@ -6,11 +6,16 @@ import type { Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
 import { ProofTextEntity } from '../db/entities.js';
 import { invalid } from '../http/problem.js';
-import { findFaces } from './library.js';
+import { findFaces, nearLanguages } from './library.js';
 import type { Snapshots } from './snapshot.js';
 
 /** Which families write which languages: those asked for, or those of the workspace's ready texts. */
-export async function languageTable(db: DataSource, snapshots: Snapshots, workspaceId: string, tags: readonly string[]): Promise<LanguageTable> {
+export async function languageTable(
+  db: DataSource,
+  snapshots: Snapshots,
+  workspaceId: string,
+  tags: readonly string[],
+): Promise<LanguageTable> {
   const asked =
     tags.length > 0
       ? tags
@@ -18,19 +23,7 @@ export async function languageTable(db: DataSource, snapshots: Snapshots, worksp
   const columns = [...new Set(asked)].flatMap((tag) => language(tag) ?? []).slice(0, 60);
   const { library } = await snapshots.get(workspaceId);
   const shown = library.families.filter((f) => !f.archived);
-  const near = new Map<string, Set<string>>();
-  const ids = shown.map((f) => f.leadFaceId);
-  for (let i = 0; i < ids.length; i += 500) {
-    const rows = (await db.query(
-      "SELECT face.id, CAST(JSON_QUERY(ff.coverage, '$.languages') AS CHAR) AS languages FROM face JOIN face_file ff ON ff.id = face.lead_id WHERE face.workspace_id = ? AND face.id IN (?)",
-      [workspaceId, ids.slice(i, i + 500)],
-    )) as { id: string; languages: string | null }[];
-    for (const row of rows)
-      near.set(
-        row.id,
-        new Set(row.languages === null ? [] : (JSON.parse(row.languages) as Coverage['languages']).filter((l) => l.level === 'near').map((l) => l.tag)),
-      );
-  }
+  const near = await nearLanguages(db, workspaceId);
   return {
     languages: columns.map((l) => ({ tag: l.tag, name: l.name, script: scriptName(l.script) })),
     families: shown.map((f) => {
@@ -40,14 +33,20 @@ export async function languageTable(db: DataSource, snapshots: Snapshots, worksp
         id: f.id,
         name: f.name,
         faceId: f.leadFaceId,
-        cells: columns.map((l) => (full.has(l.tag) ? 'f' : nearly?.has(l.tag) ? 'n' : '-')).join(''),
+        cells: columns.map((l) => (full.has(l.tag) ? 'f' : nearly?.includes(l.tag) ? 'n' : '-')).join(''),
       };
     }),
   };
 }
 
 /** What a face would need for a language, letter by letter, with Unicode's names. */
-export async function describeNeeds(db: DataSource, compute: Compute, workspaceId: string, faceId: string, tag: string): Promise<LanguageNeeds> {
+export async function describeNeeds(
+  db: DataSource,
+  compute: Compute,
+  workspaceId: string,
+  faceId: string,
+  tag: string,
+): Promise<LanguageNeeds> {
   const [lead] = await findFaces(db, workspaceId, [faceId]);
   const wanted = language(tag);
   if (!wanted) throw invalid('There is no such language.', 'language');

@@ -198,7 +198,19 @@ async function lineRows(db: DataSource, workspaceId: string): Promise<LineRow[]>
 }
 
 /** Lines kept by an older version lack what was added since, until they are computed anew. */
-const completeLine = (line: LineFacts): LineFacts => ({ ...line, axes: line.axes ?? [], kind: line.kind ?? null, confidence: line.confidence ?? 0, color: line.color ?? false });
+const completeLine = (line: LineFacts): LineFacts => ({
+  ...line,
+  axes: line.axes ?? [],
+  near: line.near ?? [],
+  kind: line.kind ?? null,
+  confidence: line.confidence ?? 0,
+  color: line.color ?? false,
+});
+
+/** Languages that each face nearly writes, by face. */
+export async function nearLanguages(db: DataSource, workspaceId: string): Promise<Map<string, readonly string[]>> {
+  return new Map((await lineRows(db, workspaceId)).map((row) => [row.faceId, row.line.near]));
+}
 
 /** The whole library, a family a line, by name. Faces share their lists of characters, most being alike in a family. */
 export async function listLibrary(db: DataSource, workspaceId: string): Promise<Library> {

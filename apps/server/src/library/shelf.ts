@@ -1,6 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { FACTS_VERSION } from '@orderly-glyph/core';
-import { KEEP_RULE, type Color, type KeptSearch as KeptSearchAnswer, type KeptText as KeptTextAnswer, type Shelf } from '@orderly-glyph/schema';
+import {
+  KEEP_RULE,
+  type Color,
+  type KeptSearch as KeptSearchAnswer,
+  type KeptText as KeptTextAnswer,
+  type Shelf,
+} from '@orderly-glyph/schema';
 import { IsNull, type DataSource } from 'typeorm';
 import { CollectionEntity, FamilyEntity, KeptSearch, KeptText, Workspace } from '../db/entities.js';
 import { conflict, notFound } from '../http/problem.js';
@@ -10,9 +16,13 @@ const MOST_KEPT = 200;
 
 export async function describeShelf(db: DataSource, workspaceId: string): Promise<Shelf> {
   const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
-  const collections = await db.getRepository(CollectionEntity).find({ where: { workspaceId, removedAt: IsNull() }, order: { name: 'ASC' } });
+  const collections = await db
+    .getRepository(CollectionEntity)
+    .find({ where: { workspaceId, removedAt: IsNull() }, order: { name: 'ASC' } });
   const searches = await db.getRepository(KeptSearch).find({ where: { workspaceId }, order: { name: 'ASC' } });
-  const labeled = await db.getRepository(FamilyEntity).find({ select: { id: true, labels: true, archivedAt: true }, where: { workspaceId } });
+  const labeled = await db
+    .getRepository(FamilyEntity)
+    .find({ select: { id: true, labels: true, archivedAt: true }, where: { workspaceId } });
   const [{ stale }] = (await db.query('SELECT COUNT(*) AS stale FROM face_file WHERE workspace_id = ? AND facts_version < ?', [
     workspaceId,
     FACTS_VERSION,
@@ -59,7 +69,8 @@ export async function keepText(db: DataSource, workspaceId: string, name: string
   const texts = db.getRepository(KeptText);
   const createdAt = new Date();
   const known = (await texts.findBy({ workspaceId })).find((t) => t.name.toLowerCase() === name.toLowerCase());
-  if (!known && (await texts.countBy({ workspaceId })) >= MOST_KEPT) throw conflict(`${MOST_KEPT} texts are kept already. Forget one first.`);
+  if (!known && (await texts.countBy({ workspaceId })) >= MOST_KEPT)
+    throw conflict(`${MOST_KEPT} texts are kept already. Forget one first.`);
   const id = known?.id ?? randomUUID();
   if (known) await texts.update({ id }, { name, text, createdAt });
   else await texts.insert({ id, workspaceId, name, text, createdAt });

@@ -19,9 +19,10 @@ const WORDS: Record<string, string> = {
 
 /** What is stored, by kind of file. Bytes shared by several rows count once, since they are kept once. */
 export async function describeStorage(db: DataSource, workspaceId: string, dataDir: string): Promise<Storage> {
-  const fonts = (await db.query('SELECT format AS kind, COUNT(*) AS count, SUM(bytes) AS bytes FROM font_file WHERE workspace_id = ? GROUP BY format', [
-    workspaceId,
-  ])) as { kind: string; count: string; bytes: string }[];
+  const fonts = (await db.query(
+    'SELECT format AS kind, COUNT(*) AS count, SUM(bytes) AS bytes FROM font_file WHERE workspace_id = ? GROUP BY format',
+    [workspaceId],
+  )) as { kind: string; count: string; bytes: string }[];
   const companions = (await db.query(
     'SELECT kind, COUNT(*) AS count, SUM(bytes) AS bytes FROM (SELECT sha256, MIN(kind) AS kind, MAX(bytes) AS bytes FROM companion WHERE workspace_id = ? GROUP BY sha256) AS kept GROUP BY kind',
     [workspaceId],
@@ -55,9 +56,11 @@ export async function describeStorage(db: DataSource, workspaceId: string, dataD
 async function neverUsed(db: DataSource, workspaceId: string): Promise<Storage['neverUsed']> {
   const holds = await holdsOf(db.manager, workspaceId, null);
   const collected = new Set(
-    ((await db.query('SELECT family_ids AS ids FROM collection WHERE workspace_id = ? AND removed_at IS NULL', [workspaceId])) as { ids: string | null }[]).flatMap(
-      (c) => (c.ids === null ? [] : (JSON.parse(c.ids) as string[])),
-    ),
+    (
+      (await db.query('SELECT family_ids AS ids FROM collection WHERE workspace_id = ? AND removed_at IS NULL', [workspaceId])) as {
+        ids: string | null;
+      }[]
+    ).flatMap((c) => (c.ids === null ? [] : (JSON.parse(c.ids) as string[]))),
   );
   const rows = (await db.query(
     `SELECT face.id AS faceId, face.family_id AS familyId, CONCAT(family.name, ' ', face.style) AS face, face.created_at AS addedAt,
@@ -89,21 +92,27 @@ async function removable(manager: EntityManager, workspaceId: string): Promise<{
 export async function freeSpace(db: DataSource, workspaceId: string): Promise<{ files: number; bytes: number; left: string[] }> {
   return db.transaction(async (manager) => {
     await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [workspaceId]);
-    const removed = (await manager.query('SELECT id FROM face WHERE workspace_id = ? AND removed_at IS NOT NULL', [workspaceId])) as { id: string }[];
+    const removed = (await manager.query('SELECT id FROM face WHERE workspace_id = ? AND removed_at IS NOT NULL', [workspaceId])) as {
+      id: string;
+    }[];
     const holds = await holdsOf(
       manager,
       workspaceId,
       removed.map((r) => r.id),
     );
     const left = [...holds.values()].map((h) => `${h.face} stays: ${h.reason}.`);
-    if (holds.size > 0) await manager.query('UPDATE face SET removed_at = NULL WHERE workspace_id = ? AND id IN (?)', [workspaceId, [...holds.keys()]]);
+    if (holds.size > 0)
+      await manager.query('UPDATE face SET removed_at = NULL WHERE workspace_id = ? AND id IN (?)', [workspaceId, [...holds.keys()]]);
     const files = await removable(manager, workspaceId);
     if (files.length === 0) return { files: 0, bytes: 0, left };
     const before = await stored(manager, workspaceId);
     for (let i = 0; i < files.length; i += 500) {
       const part = files.slice(i, i + 500);
       await manager.query('DELETE FROM font_file WHERE id IN (?)', [part.map((f) => f.id)]);
-      await manager.query('DELETE FROM rendition WHERE workspace_id = ? AND source_sha256 IN (?)', [workspaceId, part.map((f) => f.sha256)]);
+      await manager.query('DELETE FROM rendition WHERE workspace_id = ? AND source_sha256 IN (?)', [
+        workspaceId,
+        part.map((f) => f.sha256),
+      ]);
     }
     // A face behind which others were folded may go only with them in the list again.
     await manager.query(
@@ -111,7 +120,9 @@ export async function freeSpace(db: DataSource, workspaceId: string): Promise<{ 
        SET f.folded_into = NULL WHERE f.workspace_id = ? AND f.folded_into IS NOT NULL AND ff.id IS NULL`,
       [workspaceId],
     );
-    await manager.query('DELETE FROM face WHERE workspace_id = ? AND NOT EXISTS (SELECT 1 FROM face_file ff WHERE ff.face_id = face.id)', [workspaceId]);
+    await manager.query('DELETE FROM face WHERE workspace_id = ? AND NOT EXISTS (SELECT 1 FROM face_file ff WHERE ff.face_id = face.id)', [
+      workspaceId,
+    ]);
     await manager.query(
       `DELETE b FROM blob_head b WHERE b.workspace_id = ?
          AND NOT EXISTS (SELECT 1 FROM font_file f WHERE f.workspace_id = b.workspace_id AND f.sha256 = b.sha256)
@@ -126,8 +137,8 @@ export async function freeSpace(db: DataSource, workspaceId: string): Promise<{ 
 }
 
 async function stored(manager: EntityManager, workspaceId: string): Promise<number> {
-  const [{ bytes }] = (await manager.query('SELECT COALESCE(SUM(bytes), 0) AS bytes FROM blob_head WHERE workspace_id = ?', [workspaceId])) as [
-    { bytes: string },
-  ];
+  const [{ bytes }] = (await manager.query('SELECT COALESCE(SUM(bytes), 0) AS bytes FROM blob_head WHERE workspace_id = ?', [
+    workspaceId,
+  ])) as [{ bytes: string }];
   return Number(bytes);
 }

@@ -14,7 +14,11 @@ import { laySheet, licenseLine } from './sheet.js';
 /** Pages as PDF 1.7; all type is outlines. */
 export function toPdf(pages: readonly ProofPage[], title: string, author: string): Promise<Buffer> {
   return new Promise((resolve, reject) => {
-    const doc = new PDFDocument({ autoFirstPage: false, pdfVersion: '1.7', info: { Title: title, Author: author, Creator: 'Orderly Glyph' } });
+    const doc = new PDFDocument({
+      autoFirstPage: false,
+      pdfVersion: '1.7',
+      info: { Title: title, Author: author, Creator: 'Orderly Glyph' },
+    });
     const parts: Buffer[] = [];
     doc.on('data', (part: Buffer) => parts.push(part));
     doc.on('end', () => resolve(Buffer.concat(parts)));
@@ -25,12 +29,7 @@ export function toPdf(pages: readonly ProofPage[], title: string, author: string
       for (const shape of page.shapes) {
         if (shape.kind === 'rule') doc.rect(shape.x, shape.y, shape.width, shape.height).fill(shape.color);
         else
-          doc
-            .save()
-            .transform(shape.scale, 0, 0, -shape.scale, shape.x, shape.y)
-            .path(shape.path)
-            .fill(shape.color, 'non-zero')
-            .restore();
+          doc.save().transform(shape.scale, 0, 0, -shape.scale, shape.x, shape.y).path(shape.path).fill(shape.color, 'non-zero').restore();
       }
     }
     doc.end();
@@ -98,7 +97,8 @@ export async function removeProof(db: DataSource, workspaceId: string, id: strin
 /** A public sheet by its secret. @throws HttpProblem 404, 410 */
 async function openSheet(db: DataSource, secret: string): Promise<ProofSheetRow> {
   const row = await db.getRepository(ProofSheetEntity).findOneBy({ secret });
-  if (!row || row.removedAt) throw new HttpProblem(404, 'not-found', 'There is no proof sheet at this address. Whoever sent it can send a new one.');
+  if (!row || row.removedAt)
+    throw new HttpProblem(404, 'not-found', 'There is no proof sheet at this address. Whoever sent it can send a new one.');
   if (row.endsOn < today())
     throw new HttpProblem(410, 'ended', `This proof sheet could be read until ${row.endsOn}. Whoever sent it can put it up again.`);
   return row;
@@ -156,7 +156,11 @@ export async function readProofPage(db: DataSource, compute: Compute, secret: st
 }
 
 /** The face a public page may set live text in. @throws HttpProblem 403 when its license does not let a website show it */
-export async function proofFace(db: DataSource, secret: string, number: number): Promise<{ workspaceId: string; faceId: string; text: string }> {
+export async function proofFace(
+  db: DataSource,
+  secret: string,
+  number: number,
+): Promise<{ workspaceId: string; faceId: string; text: string }> {
   const row = await openSheet(db, secret);
   const faceId = row.plan.faceIds[number];
   const rights = (await rightsOf(db, row))[number];

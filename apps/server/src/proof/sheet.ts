@@ -84,7 +84,10 @@ export async function laySheet(db: DataSource, compute: Compute, workspaceId: st
     return width * scale;
   };
   const label = async (text: string, x: number, y: number, size = 8, color = soft): Promise<void> => {
-    const runs = text.match(/[ -~\u00a0-\u00ff\u2013\u2014\u2018\u2019\u201c\u201d\u2022\u2026\u20ac]+|[^ -~\u00a0-\u00ff\u2013\u2014\u2018\u2019\u201c\u201d\u2022\u2026\u20ac]+/gu) ?? [];
+    const runs =
+      text.match(
+        /[ -~\u00a0-\u00ff\u2013\u2014\u2018\u2019\u201c\u201d\u2022\u2026\u20ac]+|[^ -~\u00a0-\u00ff\u2013\u2014\u2018\u2019\u201c\u201d\u2022\u2026\u20ac]+/gu,
+      ) ?? [];
     let at = x;
     for (const run of runs) {
       const setter = inLatin([...run][0]!) ? labels.latin : labels.rest;
@@ -140,7 +143,14 @@ export async function laySheet(db: DataSource, compute: Compute, workspaceId: st
 
     if (plan.parts.includes('alphabet')) {
       await heading('Alphabet');
-      await wrapped(alphabetOf(lead, ready.map((t) => t.language)), 20, 28);
+      await wrapped(
+        alphabetOf(
+          lead,
+          ready.map((t) => t.language),
+        ),
+        20,
+        28,
+      );
     }
     const sample = plan.text || ready[0]?.text || name;
     if (plan.parts.includes('sizes')) {
@@ -176,7 +186,12 @@ export async function laySheet(db: DataSource, compute: Compute, workspaceId: st
     }
     if (plan.parts.includes('paragraph') && sample.length > 0) {
       await heading('Running text, 11 and 8 points');
-      const running = sample.length > 160 ? sample : Array(Math.ceil(320 / sample.length)).fill(sample).join('. ');
+      const running =
+        sample.length > 160
+          ? sample
+          : Array(Math.ceil(320 / sample.length))
+              .fill(sample)
+              .join('. ');
       await wrapped(running, 11, 16, WIDE * 0.8);
       w.y += 8;
       await wrapped(running, 8, 12, WIDE * 0.55);
@@ -232,7 +247,8 @@ function alphabetOf(lead: LeadRow, own: readonly string[]): string {
   const { runs } = lead.facts;
   const has = (c: string): boolean => inRuns(runs, c.codePointAt(0)!);
   const parts: string[] = [];
-  if (has('a') && has('A')) parts.push('A B C D E F G H I J K L M N O P Q R S T U V W X Y Z', 'a b c d e f g h i j k l m n o p q r s t u v w x y z');
+  if (has('a') && has('A'))
+    parts.push('A B C D E F G H I J K L M N O P Q R S T U V W X Y Z', 'a b c d e f g h i j k l m n o p q r s t u v w x y z');
   const written = lead.languages.trim().split(' ');
   const scripts = new Set(['Latn']);
   for (const tag of [...own.filter((t) => written.includes(t)), ...(parts.length === 0 ? written : [])]) {
@@ -242,7 +258,9 @@ function alphabetOf(lead: LeadRow, own: readonly string[]): string {
     const order = new Intl.Collator(tag);
     const letters = [...l.letters].map((c) => String.fromCodePoint(c)).filter((c) => !/^\p{M}$/u.test(c));
     const capital = (c: string): boolean => c !== c.toLowerCase();
-    parts.push(...[letters.filter(capital), letters.filter((c) => !capital(c))].map((list) => list.sort(order.compare).join(' ')).filter(Boolean));
+    parts.push(
+      ...[letters.filter(capital), letters.filter((c) => !capital(c))].map((list) => list.sort(order.compare).join(' ')).filter(Boolean),
+    );
   }
   parts.push('0 1 2 3 4 5 6 7 8 9', '& ! ? . , ; : ( ) – “ ” £ € $ %');
   const text = parts.filter((p) => [...p].some((c) => c !== ' ' && has(c))).join('\n');
@@ -257,13 +275,24 @@ function firstCharacters({ runs }: FaceFacts): string[] {
 }
 
 const faceLine = (lead: LeadRow): string =>
-  [lead.style, lead.facts.version ?? '', lead.facts.designer ?? lead.facts.manufacturer ?? ''].filter(Boolean).join(' · ').replace(/^(.{104}).+$/u, '$1 …');
+  [lead.style, lead.facts.version ?? '', lead.facts.designer ?? lead.facts.manufacturer ?? '']
+    .filter(Boolean)
+    .join(' · ')
+    .replace(/^(.{104}).+$/u, '$1 …');
 
 export const licenseLine = (license: { name: string; confirmed: boolean } | null): string =>
-  license ? `License: ${license.name}${license.confirmed ? '' : ' (not confirmed)'}`.replace(/^(.{116}).+$/u, '$1 …') : 'License: not recorded';
+  license
+    ? `License: ${license.name}${license.confirmed ? '' : ' (not confirmed)'}`.replace(/^(.{116}).+$/u, '$1 …')
+    : 'License: not recorded';
 
 /** A color between two, in sRGB. */
 function mix(a: string, b: string, share: number): string {
   const part = (hex: string, i: number): number => parseInt(hex.slice(1 + 2 * i, 3 + 2 * i), 16);
-  return `#${[0, 1, 2].map((i) => Math.round(part(a, i) * (1 - share) + part(b, i) * share).toString(16).padStart(2, '0')).join('')}`;
+  return `#${[0, 1, 2]
+    .map((i) =>
+      Math.round(part(a, i) * (1 - share) + part(b, i) * share)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
 }

@@ -70,7 +70,8 @@ function groupsOf(codePoints: number[]): { name: string; codePoints: number[] }[
   const out = new Map<string, number[]>();
   for (const c of codePoints) {
     const text = String.fromCodePoint(c);
-    const name = tests.find(([, test]) => test.test(text))?.[0] ?? (grouping.value === 'script' ? 'Common to several scripts' : 'Unassigned');
+    const name =
+      tests.find(([, test]) => test.test(text))?.[0] ?? (grouping.value === 'script' ? 'Common to several scripts' : 'Unassigned');
     const list = out.get(name);
     if (list) list.push(c);
     else out.set(name, [c]);
@@ -93,7 +94,6 @@ async function findDrawn(strokes: number[][], pen: number): Promise<void> {
 function chooseCharacter(codePoint: number): void {
   void choose({ key: `c${codePoint}`, text: String.fromCodePoint(codePoint), codePoint, glyph: null, feature: null, value: 0 });
 }
-
 
 async function load(): Promise<void> {
   if (!faceId.value) return;
@@ -227,7 +227,12 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
           >
             {{ word }}
           </button>
-          <button type="button" class="text-note text-action hover:underline" :aria-expanded="drawing" @click="((drawing = !drawing), (alike = null))">
+          <button
+            type="button"
+            class="text-note text-action hover:underline"
+            :aria-expanded="drawing"
+            @click="((drawing = !drawing), (alike = null))"
+          >
             {{ drawing ? 'stop drawing' : 'find by drawing' }}
           </button>
         </div>
@@ -235,7 +240,13 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
           <DrawPad @drawn="findDrawn" @cleared="alike = null" />
           <div class="min-w-0 flex-1">
             <p class="note">
-              {{ alike === null ? 'Draw the character with the mouse or a finger; after each stroke the nearest ones stand here.' : alike.length === 0 ? 'Nothing in this face looks like it.' : 'Nearest first' }}
+              {{
+                alike === null
+                  ? 'Draw the character with the mouse or a finger; after each stroke the nearest ones stand here.'
+                  : alike.length === 0
+                    ? 'Nothing in this face looks like it.'
+                    : 'Nearest first'
+              }}
             </p>
             <div v-if="alike" class="mt-1 flex flex-wrap">
               <button

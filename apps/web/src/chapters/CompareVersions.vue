@@ -32,7 +32,8 @@ watch(
       family.value = { older: x, newer: y };
       if (c.changed[0]) void choose(c.changed[0].codePoint);
     } catch (error) {
-      problem.value = error instanceof DOMException ? 'This browser refuses one of the two faces, so they cannot be drawn.' : sentence(error);
+      problem.value =
+        error instanceof DOMException ? 'This browser refuses one of the two faces, so they cannot be drawn.' : sentence(error);
     }
   },
   { immediate: true },
@@ -54,9 +55,14 @@ async function choose(codePoint: number): Promise<void> {
 const scaled = computed(() => {
   const g = glyphs.value;
   if (!g) return null;
-  const of = (d: GlyphDetail): { scale: number; advance: number } => ({ scale: 1000 / d.unitsPerEm, advance: (d.advanceWidth * 1000) / d.unitsPerEm });
+  const of = (d: GlyphDetail): { scale: number; advance: number } => ({
+    scale: 1000 / d.unitsPerEm,
+    advance: (d.advanceWidth * 1000) / d.unitsPerEm,
+  });
   const [older, newer] = [of(g.older), of(g.newer)];
-  const edges = [g.older, g.newer].flatMap((d) => (d.bounds ? [(d.bounds.yMax * 1000) / d.unitsPerEm, (d.bounds.yMin * 1000) / d.unitsPerEm] : []));
+  const edges = [g.older, g.newer].flatMap((d) =>
+    d.bounds ? [(d.bounds.yMax * 1000) / d.unitsPerEm, (d.bounds.yMin * 1000) / d.unitsPerEm] : [],
+  );
   const top = Math.max(750, ...edges) + 60;
   const bottom = Math.min(0, ...edges) - 60;
   return { older, newer, box: `-60 ${-top} ${Math.max(older.advance, newer.advance) + 120} ${top - bottom}` };
@@ -93,7 +99,9 @@ const lists = computed(() => {
         </p>
         <p v-if="lists.length === 0" class="mt-3">Nothing that is drawn differs; what changed is in names, metrics or features.</p>
         <section v-for="l in lists" :key="l.name" class="mt-5">
-          <h2>{{ l.name }} <span class="note font-sans">{{ l.count.toLocaleString('en-US') }}</span></h2>
+          <h2>
+            {{ l.name }} <span class="note font-sans">{{ l.count.toLocaleString('en-US') }}</span>
+          </h2>
           <div class="mt-2 flex flex-wrap">
             <component
               :is="l.both ? 'button' : 'span'"
@@ -135,10 +143,25 @@ const lists = computed(() => {
       <template v-if="glyphs && scaled">
         <h2 class="text-[18px] break-words">{{ glyphs.newer.name }}</h2>
         <p class="note">{{ chosen === null ? '' : hex(chosen) }}</p>
-        <svg :viewBox="scaled.box" class="mt-3 h-72 w-full border border-rule" role="img" :aria-label="`Both outlines of ${glyphs.newer.name}`">
+        <svg
+          :viewBox="scaled.box"
+          class="mt-3 h-72 w-full border border-rule"
+          role="img"
+          :aria-label="`Both outlines of ${glyphs.newer.name}`"
+        >
           <line x1="-4000" x2="4000" y1="0" y2="0" class="stroke-rule-strong" vector-effect="non-scaling-stroke" />
-          <path :d="glyphs.older.path" :transform="`scale(${scaled.older.scale} ${-scaled.older.scale})`" class="fill-no" fill-opacity="0.55" />
-          <path :d="glyphs.newer.path" :transform="`scale(${scaled.newer.scale} ${-scaled.newer.scale})`" class="fill-action" fill-opacity="0.55" />
+          <path
+            :d="glyphs.older.path"
+            :transform="`scale(${scaled.older.scale} ${-scaled.older.scale})`"
+            class="fill-no"
+            fill-opacity="0.55"
+          />
+          <path
+            :d="glyphs.newer.path"
+            :transform="`scale(${scaled.newer.scale} ${-scaled.newer.scale})`"
+            class="fill-action"
+            fill-opacity="0.55"
+          />
         </svg>
         <dl class="mt-3 grid grid-cols-[7rem_1fr_1fr] gap-y-1 text-note">
           <dt></dt>

@@ -52,7 +52,14 @@ async function rename(): Promise<void> {
   if (to && to !== family.value!.name) await library.act({ act: 'rename-family', familyId: props.familyId, name: to });
 }
 async function saveLabels(): Promise<void> {
-  const next = [...new Set(labels.value.split(',').map((l) => l.trim()).filter(Boolean))];
+  const next = [
+    ...new Set(
+      labels.value
+        .split(',')
+        .map((l) => l.trim())
+        .filter(Boolean),
+    ),
+  ];
   const now = family.value!.labels;
   await library.act({
     act: 'label',
@@ -84,15 +91,25 @@ async function renameStyle(): Promise<void> {
           <Star v-if="family.favorite" :size="20" class="shrink-0 fill-current text-ask" aria-label="Favorite" />{{ family.name }}
         </h1>
         <p class="note">
-          {{ count(family.faces.length, 'style') }}{{ family.archived ? ', archived' : '' }}{{ family.ownName ? ', put together or named by hand' : '' }}
+          {{ count(family.faces.length, 'style') }}{{ family.archived ? ', archived' : ''
+          }}{{ family.ownName ? ', put together or named by hand' : '' }}
         </p>
 
         <div v-if="family.table.variable.length > 0" class="mt-5">
           <h2>Variable</h2>
           <ul class="mt-1">
             <li v-for="id in family.table.variable" :key="id" class="flex items-baseline gap-4 border-b border-rule py-1">
-              <input v-if="session.canEdit" v-model="chosen" type="checkbox" class="accent-action" :value="id" :aria-label="`Choose ${byId.get(id)!.style}`" />
-              <RouterLink class="min-w-0 flex-1 overflow-hidden text-[32px] leading-[48px] whitespace-nowrap" :to="{ path: '/library/try', query: { face: id } }"
+              <input
+                v-if="session.canEdit"
+                v-model="chosen"
+                type="checkbox"
+                class="accent-action"
+                :value="id"
+                :aria-label="`Choose ${byId.get(id)!.style}`"
+              />
+              <RouterLink
+                class="min-w-0 flex-1 overflow-hidden text-[32px] leading-[48px] whitespace-nowrap"
+                :to="{ path: '/library/try', query: { face: id } }"
                 ><LiveText v-if="library.faces.get(id)" :face="library.faces.get(id)!.face" :text="family.name"
               /></RouterLink>
               <span class="note">{{ byId.get(id)!.style }}</span>
@@ -108,7 +125,9 @@ async function renameStyle(): Promise<void> {
             <thead>
               <tr class="border-b border-rule-strong">
                 <th scope="col" class="note py-1 pr-4 font-normal">Weight</th>
-                <th v-for="c in family.table.columns" :key="c.label" scope="col" class="px-3 py-1 text-note font-semibold">{{ c.label }}</th>
+                <th v-for="c in family.table.columns" :key="c.label" scope="col" class="px-3 py-1 text-note font-semibold">
+                  {{ c.label }}
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -135,7 +154,13 @@ async function renameStyle(): Promise<void> {
                         <button type="submit" class="press-quiet min-h-0 px-2 py-0.5">Name</button>
                       </form>
                       <p v-else class="note">
-                        {{ byId.get(id)!.style }} · {{ byId.get(id)!.files.map((f) => f.toUpperCase()).join(', ') }}
+                        {{ byId.get(id)!.style }} ·
+                        {{
+                          byId
+                            .get(id)!
+                            .files.map((f) => f.toUpperCase())
+                            .join(', ')
+                        }}
                         <button
                           v-if="session.canEdit"
                           type="button"
@@ -157,19 +182,29 @@ async function renameStyle(): Promise<void> {
         <form v-if="chosen.length > 0" class="mt-4 flex flex-wrap items-end gap-3 border-t-2 border-ink pt-3" @submit.prevent="split">
           <label class="min-w-52 flex-1"
             ><span class="note">Make the {{ count(chosen.length, 'chosen style') }} a family of their own, named</span>
-            <input v-model="newName" class="field" maxlength="200" /></label>
+            <input v-model="newName" class="field" maxlength="200"
+          /></label>
           <button type="submit" class="press" :disabled="!newName.trim() || chosen.length === family.faces.length">Split them off</button>
           <button type="button" class="press-quiet" @click="chosen.forEach((id) => tray.has(id) || tray.toggle(id))">Pick up</button>
         </form>
-        <p v-if="chosen.length > 0 && chosen.length === family.faces.length" class="note mt-1">Leave at least one style; to name the whole family otherwise, rename it.</p>
+        <p v-if="chosen.length > 0 && chosen.length === family.faces.length" class="note mt-1">
+          Leave at least one style; to name the whole family otherwise, rename it.
+        </p>
 
         <section v-if="family.folded.length > 0" class="mt-6">
           <h2>Behind other faces</h2>
           <ul class="mt-1">
             <li v-for="f in family.folded" :key="f.id">
               {{ f.name }}{{ f.version ? `, ${f.version}` : '' }}
-              <RouterLink class="link text-note" :to="{ path: '/library/versions', query: { older: f.id, newer: f.into } }">What changed</RouterLink>
-              <button v-if="session.canEdit" type="button" class="link ml-3 text-note" @click="library.act({ act: 'unfold', faceIds: [f.id] })">
+              <RouterLink class="link text-note" :to="{ path: '/library/versions', query: { older: f.id, newer: f.into } }"
+                >What changed</RouterLink
+              >
+              <button
+                v-if="session.canEdit"
+                type="button"
+                class="link ml-3 text-note"
+                @click="library.act({ act: 'unfold', faceIds: [f.id] })"
+              >
                 Let it stand on its own
               </button>
             </li>
@@ -204,7 +239,9 @@ async function renameStyle(): Promise<void> {
           <label class="note block"
             >Labels, with commas between<input v-model="labels" class="field mt-0.5" maxlength="400" :disabled="!session.canEdit"
           /></label>
-          <button v-if="session.canEdit && labels !== family.labels.join(', ')" type="submit" class="press-quiet mt-2">Keep the labels</button>
+          <button v-if="session.canEdit && labels !== family.labels.join(', ')" type="submit" class="press-quiet mt-2">
+            Keep the labels
+          </button>
         </form>
         <form class="mt-4" @submit.prevent="library.act({ act: 'note', familyIds: ids, note })">
           <label class="note block"

@@ -48,7 +48,11 @@ watch(
   },
   { immediate: true },
 );
-const MARK = { f: { word: 'yes', look: 'bg-yes text-paper' }, n: { word: 'nearly', look: 'bg-ask-pale text-ask' }, '-': { word: 'no', look: 'text-soft' } } as const;
+const MARK = {
+  f: { word: 'yes', look: 'bg-yes text-paper' },
+  n: { word: 'nearly', look: 'bg-ask-pale text-ask' },
+  '-': { word: 'no', look: 'text-soft' },
+} as const;
 const mark = (cell: string | undefined): (typeof MARK)['f' | 'n' | '-'] => MARK[(cell ?? '-') as 'f' | 'n' | '-'];
 const byReach = computed(() => param('sort') === 'reach');
 const rows = computed(() => {
@@ -60,7 +64,9 @@ const totals = computed(() => table.value?.languages.map((_, i) => rows.value.fi
 const found = computed(() => {
   const q = query.value.toLowerCase();
   const shown = new Set(table.value?.languages.map((l) => l.tag));
-  return q === '' ? [] : library.languages.filter((l) => !shown.has(l.tag) && (l.name.toLowerCase().includes(q) || l.tag === q)).slice(0, 8);
+  return q === ''
+    ? []
+    : library.languages.filter((l) => !shown.has(l.tag) && (l.name.toLowerCase().includes(q) || l.tag === q)).slice(0, 8);
 });
 function add(tag: string | null): void {
   if (!tag) return;
@@ -77,7 +83,13 @@ const drop = (tag: string): void =>
 const ROW = 34;
 const scroller = ref<HTMLElement | null>(null);
 const virtual = useVirtualizer(
-  computed(() => ({ count: rows.value.length, getScrollElement: () => scroller.value, estimateSize: () => ROW, overscan: 10, paddingStart: 108 })),
+  computed(() => ({
+    count: rows.value.length,
+    getScrollElement: () => scroller.value,
+    estimateSize: () => ROW,
+    overscan: 10,
+    paddingStart: 108,
+  })),
 );
 const asText = computed(() => {
   const n = needs.value;
@@ -129,7 +141,8 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
             </Combobox>
           </div>
           <label class="flex items-center gap-2 pb-1"
-            ><input type="checkbox" class="accent-action" :checked="byReach" @change="put({ sort: byReach ? '' : 'reach' })" />Most languages first</label
+            ><input type="checkbox" class="accent-action" :checked="byReach" @change="put({ sort: byReach ? '' : 'reach' })" />Most
+            languages first</label
           >
           <RouterLink v-if="tags.length > 0" class="link pb-1 text-note" to="/library/languages">Only our own languages</RouterLink>
         </div>
@@ -140,14 +153,36 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
       <p v-else-if="table.languages.length === 0" class="p-6">
         The workspace has no ready text in a language yet. Add a language above to see who writes it.
       </p>
-      <div v-else ref="scroller" class="relative min-h-0 flex-1 overflow-auto" tabindex="0" role="region" aria-label="Languages and families">
-        <div role="table" :aria-rowcount="rows.length + 1" class="relative w-max min-w-full" :style="{ height: `${virtual.getTotalSize()}px` }">
+      <div
+        v-else
+        ref="scroller"
+        class="relative min-h-0 flex-1 overflow-auto"
+        tabindex="0"
+        role="region"
+        aria-label="Languages and families"
+      >
+        <div
+          role="table"
+          :aria-rowcount="rows.length + 1"
+          class="relative w-max min-w-full"
+          :style="{ height: `${virtual.getTotalSize()}px` }"
+        >
           <div role="row" class="sticky top-0 z-10 flex h-[108px] items-end border-b border-rule-strong bg-paper pl-6">
             <span role="columnheader" class="note w-56 shrink-0 pb-1">{{ count(rows.length, 'family', 'families') }}</span>
             <span v-for="(l, i) in table.languages" :key="l.tag" role="columnheader" class="w-14 shrink-0 pb-1 text-center">
-              <span class="mx-auto block h-[64px] rotate-180 text-left text-note [writing-mode:vertical-rl]" :title="l.script">{{ l.name }}</span>
+              <span class="mx-auto block h-[64px] rotate-180 text-left text-note [writing-mode:vertical-rl]" :title="l.script">{{
+                l.name
+              }}</span>
               <span class="note block">{{ totals[i] }}</span>
-              <button v-if="tags.length > 0" type="button" class="note hover:text-no" :aria-label="`Leave out ${l.name}`" @click="drop(l.tag)">×</button>
+              <button
+                v-if="tags.length > 0"
+                type="button"
+                class="note hover:text-no"
+                :aria-label="`Leave out ${l.name}`"
+                @click="drop(l.tag)"
+              >
+                ×
+              </button>
             </span>
           </div>
           <div
@@ -158,9 +193,12 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
             :style="{ height: `${row.size}px`, transform: `translateY(${row.start}px)` }"
           >
             <span role="rowheader" class="w-56 shrink-0 truncate pr-3"
-              ><RouterLink class="hover:underline" :title="rows[row.index]!.name" :to="{ path: '/library', query: { face: rows[row.index]!.faceId } }">{{
-                rows[row.index]!.name
-              }}</RouterLink></span
+              ><RouterLink
+                class="hover:underline"
+                :title="rows[row.index]!.name"
+                :to="{ path: '/library', query: { face: rows[row.index]!.faceId } }"
+                >{{ rows[row.index]!.name }}</RouterLink
+              ></span
             >
             <span v-for="(l, i) in table.languages" :key="l.tag" role="cell" class="flex w-14 shrink-0 justify-center">
               <button
@@ -187,20 +225,32 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
     >
       <template v-if="needs">
         <h2>{{ needs.language }} in {{ needs.face }}</h2>
-        <p v-if="needs.level === 'full'" class="mt-1">It writes {{ needs.language }} in full{{ needs.marks.length > 0 ? ', apart from these signs' : '' }}.</p>
-        <p v-else class="mt-1">
-          Adding {{ needs.language }} would need {{ count(needs.letters.length, 'letter') }}{{
-            needs.marks.length > 0 ? ` and ${count(needs.marks.length, 'sign')}` : ''
-          }}{{ needs.failure ? ', and shaping' : '' }}.
+        <p v-if="needs.level === 'full'" class="mt-1">
+          It writes {{ needs.language }} in full{{ needs.marks.length > 0 ? ', apart from these signs' : '' }}.
         </p>
-        <p v-if="needs.failure" class="mt-2 border-l-2 border-no bg-no-pale px-3 py-1">Its letters do not join as they must: {{ needs.failure }}.</p>
-        <template v-for="[title, list] in [['Letters', needs.letters], ['Figures, punctuation and signs', needs.marks]] as const" :key="title">
+        <p v-else class="mt-1">
+          Adding {{ needs.language }} would need {{ count(needs.letters.length, 'letter')
+          }}{{ needs.marks.length > 0 ? ` and ${count(needs.marks.length, 'sign')}` : '' }}{{ needs.failure ? ', and shaping' : '' }}.
+        </p>
+        <p v-if="needs.failure" class="mt-2 border-l-2 border-no bg-no-pale px-3 py-1">
+          Its letters do not join as they must: {{ needs.failure }}.
+        </p>
+        <template
+          v-for="[title, list] in [
+            ['Letters', needs.letters],
+            ['Figures, punctuation and signs', needs.marks],
+          ] as const"
+          :key="title"
+        >
           <template v-if="list.length > 0">
             <h3 class="mt-4">{{ title }}</h3>
             <ul class="mt-1">
               <li v-for="l in list" :key="l.codePoint" class="grid grid-cols-[2.5rem_1fr] border-b border-rule py-0.5">
                 <span class="text-[18px]">{{ l.character }}</span>
-                <span class="note min-w-0"><span class="code">{{ l.codePoint }}</span><br />{{ l.name }}</span>
+                <span class="note min-w-0"
+                  ><span class="code">{{ l.codePoint }}</span
+                  ><br />{{ l.name }}</span
+                >
               </li>
             </ul>
           </template>
@@ -210,7 +260,10 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
           <a class="press-quiet" :href="file" :download="`${needs.language} for ${needs.face}.txt`">Save it</a>
         </div>
       </template>
-      <p v-else class="text-soft">Choose a place in the table. What that family would need for that language stands here, letter by letter, to hand to a type designer.</p>
+      <p v-else class="text-soft">
+        Choose a place in the table. What that family would need for that language stands here, letter by letter, to hand to a type
+        designer.
+      </p>
     </aside>
   </div>
 </template>

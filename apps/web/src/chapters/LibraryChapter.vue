@@ -1,7 +1,17 @@
 <script setup lang="ts">
 import { Star } from '@lucide/vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import { filterFor, KIND_LABELS, queryToWanted, SURE, USE_WORDS, wanted as wantedSchema, wantedToQuery, type Face, type Wanted } from '@orderly-glyph/schema';
+import {
+  filterFor,
+  KIND_LABELS,
+  queryToWanted,
+  SURE,
+  USE_WORDS,
+  wanted as wantedSchema,
+  wantedToQuery,
+  type Face,
+  type Wanted,
+} from '@orderly-glyph/schema';
 import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
@@ -75,7 +85,8 @@ function mark(id: string): void {
   if (!next.delete(id)) next.add(id);
   marked.value = next;
 }
-const kindNote = (f: Family): string => (f.kind === null ? '' : f.confidence < SURE ? `${KIND_LABELS[f.kind]}, not sure` : KIND_LABELS[f.kind]);
+const kindNote = (f: Family): string =>
+  f.kind === null ? '' : f.confidence < SURE ? `${KIND_LABELS[f.kind]}, not sure` : KIND_LABELS[f.kind];
 const useWord = computed(() => (wanted.value.use ? USE_WORDS[wanted.value.use].label : 'Website'));
 const openFamily = computed(() => (selectedId.value ? (library.faces.get(selectedId.value)?.family.id ?? null) : null));
 const lineFace = (family: Family): FaceLine => {
@@ -178,18 +189,13 @@ function onKey(event: KeyboardEvent): void {
       <div class="border-b border-rule px-6 pt-4 pb-3 max-sm:px-4">
         <h1 class="sr-only">Library</h1>
         <LibraryNav class="mb-2" />
-        <FilterSentence
-          v-if="library.families.length > 0"
-          v-model="wanted"
-          class="mb-2"
-          :shown="shown.length"
-          :of="total"
-        />
+        <FilterSentence v-if="library.families.length > 0" v-model="wanted" class="mb-2" :shown="shown.length" :of="total" />
         <ProofLine v-model:text="text" v-model:size="size" :texts="library.proofTexts" />
       </div>
       <MarkedBar v-if="markedFamilies.length > 0 && session.canEdit" :families="markedFamilies" @clear="marked = new Set()" />
       <p v-if="library.shelf.stale > 0" class="note border-b border-rule px-6 py-1 max-sm:px-4">
-        {{ count(library.shelf.stale, 'face is', 'faces are') }} being read again by a newer version; what is new about them appears by itself.
+        {{ count(library.shelf.stale, 'face is', 'faces are') }} being read again by a newer version; what is new about them appears by
+        itself.
       </p>
       <p v-if="library.state === 'loading' || library.state === 'new'" class="p-6 text-soft">Opening the library …</p>
       <div v-else-if="library.state === 'failed'" class="p-6">
@@ -239,9 +245,12 @@ function onKey(event: KeyboardEvent): void {
               </span>
               <span class="block min-w-0">
                 <span class="block truncate font-semibold" :title="shown[row.index]!.name"
-                  ><Star v-if="shown[row.index]!.favorite" :size="13" class="mr-1 inline fill-current align-[-1px] text-ask" aria-label="Favorite" />{{
-                    shown[row.index]!.name
-                  }}</span
+                  ><Star
+                    v-if="shown[row.index]!.favorite"
+                    :size="13"
+                    class="mr-1 inline fill-current align-[-1px] text-ask"
+                    aria-label="Favorite"
+                  />{{ shown[row.index]!.name }}</span
                 >
                 <span class="note block truncate"
                   >{{ count(shown[row.index]!.faces.length, 'style') }} · {{ list(shown[row.index]!.formats.map((f) => f.toUpperCase()))
@@ -249,7 +258,9 @@ function onKey(event: KeyboardEvent): void {
                 >
                 <span class="mt-0.5 flex items-center gap-2 overflow-hidden"
                   ><VerdictMark :answer="shown[row.index]!.verdicts[wanted.use || 'website'] ?? 'ask'" :label="useWord" />
-                  <span v-if="shown[row.index]!.labels.length > 0" class="note truncate">{{ shown[row.index]!.labels.join(', ') }}</span></span
+                  <span v-if="shown[row.index]!.labels.length > 0" class="note truncate">{{
+                    shown[row.index]!.labels.join(', ')
+                  }}</span></span
                 >
               </span>
             </button>

@@ -28,7 +28,11 @@ const ORDERS: { name: string; formats: KeepRule['formats'] }[] = [
   { name: 'web files first, WOFF2 before WOFF', formats: ['woff2', 'woff', 'ttf', 'otf', 'ttc'] },
 ];
 const VERSIONS = { newest: 'the newest version', all: 'every version' } as const;
-const NAMES = { licensed: 'the one whose license is on record, then the one here longest', oldest: 'the one here longest', all: 'both' } as const;
+const NAMES = {
+  licensed: 'the one whose license is on record, then the one here longest',
+  oldest: 'the one here longest',
+  all: 'both',
+} as const;
 const order = computed({
   get: () => ORDERS.findIndex((o) => o.formats.join() === rule.value.formats.join()),
   set: (i) => (rule.value = { ...rule.value, formats: ORDERS[i]!.formats }),
@@ -51,8 +55,16 @@ async function load(): Promise<void> {
     problem.value = sentence(error);
   }
 }
-watch(() => library.families, () => void load(), { immediate: true });
-watch(() => library.shelf.rule, (r) => (rule.value = { ...r }), { immediate: true });
+watch(
+  () => library.families,
+  () => void load(),
+  { immediate: true },
+);
+watch(
+  () => library.shelf.rule,
+  (r) => (rule.value = { ...r }),
+  { immediate: true },
+);
 
 async function remove(): Promise<void> {
   if (await library.act({ act: 'remove', faceIds: chosenFaces.value, fileIds: chosenFiles.value })) {
@@ -76,7 +88,8 @@ async function free(): Promise<void> {
 }
 async function renameCollection(): Promise<void> {
   const r = renaming.value;
-  if (r && r.name.trim() && (await library.act({ act: 'rename-collection', collectionId: r.id, name: r.name.trim() }))) renaming.value = null;
+  if (r && r.name.trim() && (await library.act({ act: 'rename-collection', collectionId: r.id, name: r.name.trim() })))
+    renaming.value = null;
 }
 const folded = computed(() => doubles.value?.folded ?? []);
 const spare = computed(() => doubles.value?.spare ?? []);
@@ -116,7 +129,9 @@ const selectedBytes = computed(
             .
           </p>
           <p class="note">The others go behind the kept one. Nothing is deleted, and it can be undone.</p>
-          <button v-if="session.canEdit" type="button" class="press mt-2" @click="library.act({ act: 'resolve', rule })">Fold by this rule</button>
+          <button v-if="session.canEdit" type="button" class="press mt-2" @click="library.act({ act: 'resolve', rule })">
+            Fold by this rule
+          </button>
           <p v-if="doubles.groups.length === 0" class="mt-3">No face stands here twice.</p>
           <ul class="mt-3">
             <li v-for="(g, i) in doubles.groups.slice(0, MOST)" :key="i" class="border-t border-rule py-2">
@@ -132,8 +147,8 @@ const selectedBytes = computed(
               <p v-for="f in g.faces" :key="f.faceId">
                 <RouterLink class="link" :to="{ path: '/library', query: { face: f.faceId } }">{{ f.family }} {{ f.style }}</RouterLink>
                 <span class="note ml-2">
-                  {{ f.version ?? 'no version' }}, {{ count(f.codePoints, 'character') }}, {{ size(f.bytes) }}{{ f.licensed ? ', licensed' : ''
-                  }}{{ f.installed ? ', installed' : '' }}</span
+                  {{ f.version ?? 'no version' }}, {{ count(f.codePoints, 'character') }}, {{ size(f.bytes)
+                  }}{{ f.licensed ? ', licensed' : '' }}{{ f.installed ? ', installed' : '' }}</span
                 >
               </p>
             </li>
@@ -142,12 +157,16 @@ const selectedBytes = computed(
 
         <section class="mt-8" aria-labelledby="tidy">
           <h2 id="tidy">To tidy away</h2>
-          <p class="note">What a license, an install or a statement rests on cannot be removed. Removed things can be taken back until the space is freed.</p>
+          <p class="note">
+            What a license, an install or a statement rests on cannot be removed. Removed things can be taken back until the space is freed.
+          </p>
           <fieldset v-if="folded.length > 0" class="mt-3">
             <legend class="font-semibold">Behind other faces</legend>
             <label v-for="f in folded.slice(0, MOST)" :key="f.faceId" class="flex items-baseline gap-2">
               <input v-model="chosenFaces" type="checkbox" class="accent-action" :value="f.faceId" :disabled="!session.canEdit" />
-              <span class="min-w-0 flex-1 truncate">{{ f.family }} {{ f.style }} <span class="note">{{ f.version }}</span></span>
+              <span class="min-w-0 flex-1 truncate"
+                >{{ f.family }} {{ f.style }} <span class="note">{{ f.version }}</span></span
+              >
               <span class="note">{{ size(f.bytes) }}</span>
             </label>
           </fieldset>
@@ -164,7 +183,9 @@ const selectedBytes = computed(
             >
             <label v-for="f in spare.slice(0, MOST)" :key="f.fileId" class="flex items-baseline gap-2">
               <input v-model="chosenFiles" type="checkbox" class="accent-action" :value="f.fileId" :disabled="!session.canEdit" />
-              <span class="min-w-0 flex-1 truncate">{{ f.name }} <span class="note">of {{ f.face }}</span></span>
+              <span class="min-w-0 flex-1 truncate"
+                >{{ f.name }} <span class="note">of {{ f.face }}</span></span
+              >
               <span class="note">{{ size(f.bytes) }}</span>
             </label>
           </fieldset>
@@ -173,7 +194,9 @@ const selectedBytes = computed(
             <p class="note">No license, no delivery, no favorite, collection, label or note.</p>
             <label v-for="f in storage.neverUsed.slice(0, MOST)" :key="f.faceId" class="flex items-baseline gap-2">
               <input v-model="chosenFaces" type="checkbox" class="accent-action" :value="f.faceId" :disabled="!session.canEdit" />
-              <span class="min-w-0 flex-1 truncate">{{ f.face }} <span class="note">here since {{ when(f.addedAt) }}</span></span>
+              <span class="min-w-0 flex-1 truncate"
+                >{{ f.face }} <span class="note">here since {{ when(f.addedAt) }}</span></span
+              >
               <span class="note">{{ size(f.bytes) }}</span>
             </label>
           </fieldset>
@@ -192,9 +215,8 @@ const selectedBytes = computed(
       <template v-if="storage">
         <h2>Space</h2>
         <p class="mt-1">
-          {{ count(storage.families, 'family', 'families') }} with {{ count(storage.faces, 'face') }}, {{ size(storage.total) }} as received{{
-            storage.free === null ? '' : `; ${size(storage.free)} are free on the disk`
-          }}.
+          {{ count(storage.families, 'family', 'families') }} with {{ count(storage.faces, 'face') }}, {{ size(storage.total) }} as
+          received{{ storage.free === null ? '' : `; ${size(storage.free)} are free on the disk` }}.
         </p>
         <table class="mt-2 w-full">
           <caption class="sr-only">
@@ -213,7 +235,10 @@ const selectedBytes = computed(
         </table>
         <p v-if="storage.made > 0" class="note mt-1">And {{ size(storage.made) }} of conversions, which can be made again.</p>
         <template v-if="storage.removed.files > 0">
-          <p class="mt-3">{{ count(storage.removed.files, 'removed file') }} still {{ storage.removed.files === 1 ? 'takes' : 'take' }} {{ size(storage.removed.bytes) }}.</p>
+          <p class="mt-3">
+            {{ count(storage.removed.files, 'removed file') }} still {{ storage.removed.files === 1 ? 'takes' : 'take' }}
+            {{ size(storage.removed.bytes) }}.
+          </p>
           <button v-if="session.isOwner" type="button" class="press-quiet mt-1" @click="free">
             {{ sure ? 'Yes, delete them for good' : 'Free this space' }}
           </button>
@@ -233,7 +258,9 @@ const selectedBytes = computed(
               <span class="note ml-2">{{ c.familyIds.length }}</span>
               <span v-if="session.canEdit" class="float-right">
                 <button type="button" class="link text-note" @click="renaming = { id: c.id, name: c.name }">Rename</button>
-                <button type="button" class="link ml-3 text-note" @click="library.act({ act: 'remove-collection', collectionId: c.id })">Remove</button>
+                <button type="button" class="link ml-3 text-note" @click="library.act({ act: 'remove-collection', collectionId: c.id })">
+                  Remove
+                </button>
               </span>
             </template>
           </li>
@@ -245,7 +272,10 @@ const selectedBytes = computed(
           <li v-for="c in changes.slice(0, 20)" :key="c.id" class="border-b border-rule py-1">
             <span class="block text-note" :class="{ 'text-soft line-through': c.undone }">{{ c.summary }}</span>
             <span class="note"
-              >{{ c.by }}, {{ when(c.at) }}<button v-if="session.canEdit && !c.undone" type="button" class="link float-right" @click="library.undo(c.id)">Undo</button></span
+              >{{ c.by }}, {{ when(c.at)
+              }}<button v-if="session.canEdit && !c.undone" type="button" class="link float-right" @click="library.undo(c.id)">
+                Undo
+              </button></span
             >
           </li>
         </ul>

@@ -134,10 +134,13 @@ async function copy(sheet: ProofSheet): Promise<void> {
       <LibraryNav />
       <h1 class="mt-3">Proof sheet</h1>
       <p v-if="library.state === 'ready' && faceIds.length === 0" class="mt-3">
-        Pick up faces in the <RouterLink class="link" to="/library">library</RouterLink>; the sheet shows each of them on a page of its own, in your words.
+        Pick up faces in the <RouterLink class="link" to="/library">library</RouterLink>; the sheet shows each of them on a page of its own,
+        in your words.
       </p>
       <template v-else>
-        <p class="note">{{ faceIds.map((id) => `${library.faces.get(id)!.family.name} ${library.faces.get(id)!.face.style}`).join(', ') }}</p>
+        <p class="note">
+          {{ faceIds.map((id) => `${library.faces.get(id)!.family.name} ${library.faces.get(id)!.face.style}`).join(', ') }}
+        </p>
         <p v-if="problem" class="mt-3 text-no">{{ problem }}</p>
         <div class="mt-3 flex items-center gap-3">
           <button type="button" class="press-quiet" :disabled="page === 1" @click="page--">Page before</button>
@@ -155,7 +158,14 @@ async function copy(sheet: ProofSheet): Promise<void> {
       <template v-if="faceIds.length > 0">
         <label class="note block">Title<input v-model="title" class="field mt-0.5" maxlength="160" /></label>
         <label class="note mt-3 block"
-          >In these words<textarea v-model="text" class="field mt-0.5" rows="4" maxlength="2000" dir="auto" placeholder="Your first ready text, if left empty"></textarea>
+          >In these words<textarea
+            v-model="text"
+            class="field mt-0.5"
+            rows="4"
+            maxlength="2000"
+            dir="auto"
+            placeholder="Your first ready text, if left empty"
+          ></textarea>
         </label>
         <fieldset class="mt-3">
           <legend class="note">Parts</legend>
@@ -188,7 +198,10 @@ async function copy(sheet: ProofSheet): Promise<void> {
         </div>
         <form v-if="session.canEdit" class="mt-5 border-t border-rule pt-3" @submit.prevent="publish">
           <h3>A page to send</h3>
-          <p class="note">Whoever has the address can read it. Live type stands there only where the license lets a website show the face; otherwise pictures do.</p>
+          <p class="note">
+            Whoever has the address can read it. Live type stands there only where the license lets a website show the face; otherwise
+            pictures do.
+          </p>
           <label class="note mt-2 block">Until<input v-model="endsOn" type="date" class="field mt-0.5" required /></label>
           <button type="submit" class="press-quiet mt-2">Put it up</button>
         </form>
@@ -198,7 +211,9 @@ async function copy(sheet: ProofSheet): Promise<void> {
         <ul class="mt-1">
           <li v-for="s in sheets" :key="s.id" class="border-b border-rule py-1">
             <a class="link" :href="s.path" target="_blank" rel="noopener">{{ s.title }}</a>
-            <span class="note block">{{ count(s.plan.faceIds.length, 'face') }}, {{ s.ended ? 'ended on' : 'until' }} {{ when(s.endsOn) }}, by {{ s.by }}</span>
+            <span class="note block"
+              >{{ count(s.plan.faceIds.length, 'face') }}, {{ s.ended ? 'ended on' : 'until' }} {{ when(s.endsOn) }}, by {{ s.by }}</span
+            >
             <span class="flex gap-4">
               <button v-if="!s.ended" type="button" class="link text-note" @click="copy(s)">Copy the address</button>
               <button v-if="session.canEdit" type="button" class="link text-note" @click="takeBack(s)">Take it back</button>

@@ -51,7 +51,15 @@ watch([text, size], () => {
 });
 
 /** Switched features as "smcp" or "liga-0", and axes as "wght-500", both joined by commas in the address. */
-const features = computed(() => new Map(param('on').split(',').filter(Boolean).map((f): [string, number] => [f.slice(0, 4), f.endsWith('-0') ? 0 : 1])));
+const features = computed(
+  () =>
+    new Map(
+      param('on')
+        .split(',')
+        .filter(Boolean)
+        .map((f): [string, number] => [f.slice(0, 4), f.endsWith('-0') ? 0 : 1]),
+    ),
+);
 const isOn = (tag: string): boolean => (features.value.get(tag) ?? (DEFAULT_ON.has(tag) ? 1 : 0)) === 1;
 function toggle(tag: string): void {
   const next = new Map(features.value);
@@ -63,7 +71,15 @@ function toggle(tag: string): void {
   else next.set(tag, on ? 1 : 0);
   put({ on: [...next].map(([t, v]) => (v === 0 ? `${t}-0` : t)).join(',') });
 }
-const axes = computed(() => new Map(param('at').split(',').filter(Boolean).map((a): [string, number] => [a.slice(0, 4), Number(a.slice(5))])));
+const axes = computed(
+  () =>
+    new Map(
+      param('at')
+        .split(',')
+        .filter(Boolean)
+        .map((a): [string, number] => [a.slice(0, 4), Number(a.slice(5))]),
+    ),
+);
 const axisValue = (tag: string): number => axes.value.get(tag) ?? face.value?.axes.find((a) => a.tag === tag)?.default ?? 0;
 function setAxes(values: readonly [string, number][]): void {
   const next = new Map(axes.value);
@@ -89,9 +105,14 @@ const setting = computed(() => ({
 }));
 const SIZES = [96, 72, 54, 40, 30, 24, 20, 17, 15, 13, 12, 11, 10];
 const running = computed(() => {
-  const parts = text.value.trim().length > 200 ? [text.value.trim()] : library.proofTexts.filter((t) => t.language === (language.value || 'en')).map((t) => t.text);
+  const parts =
+    text.value.trim().length > 200
+      ? [text.value.trim()]
+      : library.proofTexts.filter((t) => t.language === (language.value || 'en')).map((t) => t.text);
   const base = parts.join('. ') || said.value;
-  return `${Array(Math.max(1, Math.ceil(420 / base.length))).fill(base).join('. ')}.`;
+  return `${Array(Math.max(1, Math.ceil(420 / base.length)))
+    .fill(base)
+    .join('. ')}.`;
 });
 
 // A price that counts shows whether figures keep their places.
@@ -179,7 +200,9 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
             <ul class="w-fit text-right" :style="{ fontSize: `${size}px`, lineHeight: 1.3 }">
               <li v-for="(p, i) in prices" :key="i"><LiveText :face="entry.face" :text="p" /></li>
             </ul>
-            <p class="mt-4" :style="{ fontSize: `${Math.min(size, 48)}px`, lineHeight: 1.4 }"><LiveText :face="entry.face" text="0123456789 1/2 3/4 10th No 7" /></p>
+            <p class="mt-4" :style="{ fontSize: `${Math.min(size, 48)}px`, lineHeight: 1.4 }">
+              <LiveText :face="entry.face" text="0123456789 1/2 3/4 10th No 7" />
+            </p>
           </div>
           <div v-else class="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
             <div
@@ -191,7 +214,14 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
               <p class="overflow-hidden whitespace-nowrap" :style="{ fontSize: `${Math.min(size, 40)}px`, lineHeight: 1.35 }">
                 <LiveText :face="entry.face" :text="shownText" />
               </p>
-              <p class="font-sans text-note" :style="{ letterSpacing: '0', fontFeatureSettings: 'normal', color: contrast('#000000', p.paper.hex) > 5 ? '#000000' : '#ffffff' }">
+              <p
+                class="font-sans text-note"
+                :style="{
+                  letterSpacing: '0',
+                  fontFeatureSettings: 'normal',
+                  color: contrast('#000000', p.paper.hex) > 5 ? '#000000' : '#ffffff',
+                }"
+              >
                 {{ p.ink.name }} on {{ p.paper.name }}, {{ p.ratio.toFixed(1) }}:1, {{ grade(p.ratio) }}
               </p>
             </div>
@@ -217,7 +247,10 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
         <section v-if="face.axes.length > 0" class="mt-5">
           <h3>Axes</h3>
           <label v-for="a in face.axes" :key="a.tag" class="mt-2 block">
-            <span class="flex justify-between text-note"><span>{{ a.name ?? a.tag }}</span><span class="code">{{ axisValue(a.tag) }}</span></span>
+            <span class="flex justify-between text-note"
+              ><span>{{ a.name ?? a.tag }}</span
+              ><span class="code">{{ axisValue(a.tag) }}</span></span
+            >
             <input
               type="range"
               class="w-full accent-action"
@@ -245,10 +278,13 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
         <section class="mt-5">
           <h3>Letters</h3>
           <label class="mt-1 flex items-center gap-2"
-            ><input type="checkbox" class="accent-action" :checked="capitals" @change="put({ capitals: capitals ? '' : 'yes' })" />All capitals</label
+            ><input type="checkbox" class="accent-action" :checked="capitals" @change="put({ capitals: capitals ? '' : 'yes' })" />All
+            capitals</label
           >
           <label class="mt-2 block">
-            <span class="flex justify-between text-note"><span>Space between letters</span><span>{{ spacing }} thousandths of the em</span></span>
+            <span class="flex justify-between text-note"
+              ><span>Space between letters</span><span>{{ spacing }} thousandths of the em</span></span
+            >
             <input
               type="range"
               min="-100"
@@ -276,17 +312,38 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
           <h3>Colors of the workspace</h3>
           <ul class="mt-1 flex flex-col gap-1">
             <li v-for="(c, i) in palette" :key="i" class="flex items-center gap-2">
-              <input v-model="c.hex" type="color" class="h-8 w-10 shrink-0 border border-rule" :aria-label="`Color ${i + 1}`" :disabled="!session.canEdit" />
-              <input v-model="c.name" class="field min-h-0 py-1" maxlength="40" :aria-label="`Name of color ${i + 1}`" :disabled="!session.canEdit" />
+              <input
+                v-model="c.hex"
+                type="color"
+                class="h-8 w-10 shrink-0 border border-rule"
+                :aria-label="`Color ${i + 1}`"
+                :disabled="!session.canEdit"
+              />
+              <input
+                v-model="c.name"
+                class="field min-h-0 py-1"
+                maxlength="40"
+                :aria-label="`Name of color ${i + 1}`"
+                :disabled="!session.canEdit"
+              />
               <button v-if="session.canEdit" type="button" class="link text-note" @click="palette.splice(i, 1)">Remove</button>
             </li>
           </ul>
           <div v-if="session.canEdit" class="mt-2 flex gap-2">
-            <button type="button" class="press-quiet" :disabled="palette.length >= 24" @click="palette.push({ name: `Color ${palette.length + 1}`, hex: '#5f594f' })">Add</button>
+            <button
+              type="button"
+              class="press-quiet"
+              :disabled="palette.length >= 24"
+              @click="palette.push({ name: `Color ${palette.length + 1}`, hex: '#5f594f' })"
+            >
+              Add
+            </button>
             <button type="button" class="press-quiet" @click="savePalette">Keep them</button>
           </div>
         </section>
-        <RouterLink class="link mt-5 block text-note" :to="{ path: '/library/proof', query: { faces: faceId } }">Make a proof sheet of it</RouterLink>
+        <RouterLink class="link mt-5 block text-note" :to="{ path: '/library/proof', query: { faces: faceId } }"
+          >Make a proof sheet of it</RouterLink
+        >
       </template>
     </aside>
   </div>

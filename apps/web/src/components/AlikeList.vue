@@ -30,7 +30,8 @@ watch(
   },
   { immediate: true },
 );
-const word = (score: number): string => (score >= 0.55 ? 'very alike' : score >= 0.3 ? 'alike' : score >= 0.15 ? 'somewhat alike' : 'not much alike');
+const word = (score: number): string =>
+  score >= 0.55 ? 'very alike' : score >= 0.3 ? 'alike' : score >= 0.15 ? 'somewhat alike' : 'not much alike';
 </script>
 
 <template>

@@ -56,7 +56,8 @@ const kindText = computed(() => {
   if (!shape) return 'Its outlines cannot be read, so its kind is not known.';
   if (shape.own) return `A ${KIND_LABELS[shape.own]} face, as one of you said.`;
   const word = KIND_LABELS[shape.value];
-  const sure = shape.confidence >= SURE ? `A ${word} face (${Math.round(shape.confidence * 100)}% sure)` : `Perhaps a ${word} face; we are not sure`;
+  const sure =
+    shape.confidence >= SURE ? `A ${word} face (${Math.round(shape.confidence * 100)}% sure)` : `Perhaps a ${word} face; we are not sure`;
   return `${sure}${shape.decorative >= 0.6 ? ', and decorative: for large settings' : ''}.`;
 });
 async function correctKind(event: Event): Promise<void> {
@@ -99,7 +100,9 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
         </button>
       </div>
       <p class="mt-2 flex flex-wrap gap-x-4">
-        <RouterLink class="link text-note" :to="{ path: '/library/try', query: { face: face.id, text: text || undefined } }">Try it</RouterLink>
+        <RouterLink class="link text-note" :to="{ path: '/library/try', query: { face: face.id, text: text || undefined } }"
+          >Try it</RouterLink
+        >
         <RouterLink class="link text-note" :to="`/library/family/${face.familyId}`">All styles</RouterLink>
         <RouterLink class="link text-note" :to="{ path: '/library/proof', query: { faces: face.id } }">Proof sheet</RouterLink>
       </p>
@@ -138,7 +141,9 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
                 {{ face.shape.slant }}°
               </dd>
               <dt class="text-soft">Proportion</dt>
-              <dd>x-height {{ ratioText(face.shape.xHeightRatio) }} of the cap height, letters {{ ratioText(face.shape.width) }} of it wide</dd>
+              <dd>
+                x-height {{ ratioText(face.shape.xHeightRatio) }} of the cap height, letters {{ ratioText(face.shape.width) }} of it wide
+              </dd>
             </template>
             <template v-for="(value, name) in face.names" :key="name">
               <dt class="text-soft">{{ name }}</dt>
@@ -167,8 +172,7 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       </Disclosure>
       <ul v-if="face.repairs.length > 0" class="mt-2 border-l border-rule-strong pl-3">
         <li v-for="r in face.repairs" :key="r.field + r.found" class="note mb-1">
-          Read as {{ r.field }} <b class="font-semibold text-ink">{{ r.used }}</b
-          >, where the file says {{ r.found }}. {{ r.reason }}
+          Read as {{ r.field }} <b class="font-semibold text-ink">{{ r.used }}</b>, where the file says {{ r.found }}. {{ r.reason }}
         </li>
       </ul>
       <p v-if="face.foldedInto" class="mt-1">

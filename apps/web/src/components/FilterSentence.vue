@@ -66,7 +66,11 @@ const extras = computed<Record<Extra, { name: string; before: string; choices: R
     choices: choose('anything', distinct(library.families.flatMap((f) => f.axes)), (a) => AXIS_WORDS[a] ?? a),
   },
   color: { name: 'color', before: 'that are', choices: { '': 'colored or not', yes: 'colored', no: 'of one color' } },
-  place: { name: 'place', before: 'installed at', choices: choose('any place or none', distinct(library.families.flatMap((f) => f.places))) },
+  place: {
+    name: 'place',
+    before: 'installed at',
+    choices: choose('any place or none', distinct(library.families.flatMap((f) => f.places))),
+  },
   label: { name: 'label', before: 'labeled', choices: choose('anything', library.shelf.labels) },
   collection: {
     name: 'collection',
@@ -77,7 +81,13 @@ const extras = computed<Record<Extra, { name: string; before: string; choices: R
   since: {
     name: 'when',
     before: 'added',
-    choices: { '': 'at any time', [ago(0)]: 'today', [ago(7)]: 'in the last week', [ago(31)]: 'in the last month', [ago(365)]: 'in the last year' },
+    choices: {
+      '': 'at any time',
+      [ago(0)]: 'today',
+      [ago(7)]: 'in the last week',
+      [ago(31)]: 'in the last month',
+      [ago(365)]: 'in the last year',
+    },
   },
   shelf: { name: 'shelf', before: 'among', choices: { '': 'all but archived ones', favorites: 'favorites', archived: 'archived ones' } },
 }));
@@ -171,7 +181,12 @@ function showAll(): void {
       <span class="-ml-1.5">, cleared for</span>
       <SentencePart :model-value="wanted.use" name="Use" :choices="uses" @update:model-value="set({ use: $event as Wanted['use'] })" />
       <span class="-ml-1.5">, in</span>
-      <SentencePart :model-value="wanted.format" name="Format" :choices="FORMATS" @update:model-value="set({ format: $event as Wanted['format'] })" />
+      <SentencePart
+        :model-value="wanted.format"
+        name="Format"
+        :choices="FORMATS"
+        @update:model-value="set({ format: $event as Wanted['format'] })"
+      />
       <span class="-ml-1.5">, with</span>
       <SentencePart
         :model-value="wanted.features[0] ?? ''"

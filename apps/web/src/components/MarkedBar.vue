@@ -57,7 +57,11 @@ function pickUp(): void {
 </script>
 
 <template>
-  <div role="group" aria-label="What to do with the marked families" class="flex flex-wrap items-center gap-2 border-b border-rule bg-action-pale px-6 py-2 max-sm:px-4">
+  <div
+    role="group"
+    aria-label="What to do with the marked families"
+    class="flex flex-wrap items-center gap-2 border-b border-rule bg-action-pale px-6 py-2 max-sm:px-4"
+  >
     <p class="mr-1 font-semibold">{{ count(families.length, 'family', 'families') }} marked</p>
     <button type="button" class="press-quiet" @click="library.act({ act: 'favorite', familyIds: ids, on: !allFavorite })">
       {{ allFavorite ? 'No longer favorites' : 'Make favorites' }}

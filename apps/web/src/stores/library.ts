@@ -33,7 +33,16 @@ export const useLibrary = defineStore('library', () => {
   const languageNames = computed(() => new Map(languages.value.map((l) => [l.tag, l.name])));
   /** Languages of the ready texts: those the workspace sells in. */
   const ownLanguages = computed(() => [...new Set(proofTexts.value.map((t) => t.language).filter(Boolean))]);
-  const shelf = ref<Shelf>({ collections: [], searches: [], labels: [], palette: [], rule: KEEP_RULE, archived: 0, stale: 0, refreshJobId: null });
+  const shelf = ref<Shelf>({
+    collections: [],
+    searches: [],
+    labels: [],
+    palette: [],
+    rule: KEEP_RULE,
+    archived: 0,
+    stale: 0,
+    refreshJobId: null,
+  });
   const state = ref<'new' | 'loading' | 'ready' | 'failed'>('new');
   const problem = ref('');
   const faces = computed(() => {
@@ -97,5 +106,21 @@ export const useLibrary = defineStore('library', () => {
     places.value = [];
     state.value = 'new';
   }
-  return { shelf, act, undo, languages, scriptNames, languageNames, ownLanguages, families, proofTexts, places, faces, state, problem, load, forget };
+  return {
+    shelf,
+    act,
+    undo,
+    languages,
+    scriptNames,
+    languageNames,
+    ownLanguages,
+    families,
+    proofTexts,
+    places,
+    faces,
+    state,
+    problem,
+    load,
+    forget,
+  };
 });

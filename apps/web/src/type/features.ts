@@ -52,7 +52,8 @@ const NAMES: Readonly<Record<string, string>> = {
 export const DEFAULT_ON: ReadonlySet<string> = new Set(['calt', 'clig', 'kern', 'liga', 'locl']);
 
 /** Features without which a text is not set right, or that act where the shaping asks for them; nobody switches these. */
-const INNER = /^(abv[fms]|blw[fms]|akhn|ccmp|cfar|cjct|curs|dist|fin[a23]|flac|half|haln|init|isol|jalt|ljmo|ltr[am]|mark|med[i2]|mkmk|mset|nukt|pref|pres|psts?|pstf|rc?lt|rclt|rkrf|rlig|rphf|rtl[am]|rvrn|ssty|stch|tjmo|vatu|vjmo|vkrn|valt|vhal|vpal|size|opbd|lfbd|rtbd|rand)$/;
+const INNER =
+  /^(abv[fms]|blw[fms]|akhn|ccmp|cfar|cjct|curs|dist|fin[a23]|flac|half|haln|init|isol|jalt|ljmo|ltr[am]|mark|med[i2]|mkmk|mset|nukt|pref|pres|psts?|pstf|rc?lt|rclt|rkrf|rlig|rphf|rtl[am]|rvrn|ssty|stch|tjmo|vatu|vjmo|vkrn|valt|vhal|vpal|size|opbd|lfbd|rtbd|rand)$/;
 
 export function featureName(tag: string): string {
   const known = NAMES[tag];
@@ -88,7 +89,8 @@ export function spacingWarnings(text: string, spacing: number, capitals: boolean
     out.push(`Letters of ${joined.join(' and ')} join; space between them tears the words apart. Leave the spacing at 0 there.`);
   if (spacing !== 0 && joined.length === 0 && handJoined) out.push('This face joins its letters; space between them breaks the joins.');
   if (capitals && NO_CASE.test(text)) out.push('Part of this text has no capitals; it stays as it is.');
-  if (capitals && /[\u0370-\u03ff]/.test(text)) out.push('Greek capitals drop the accents of small letters; set the language so that the browser does.');
+  if (capitals && /[\u0370-\u03ff]/.test(text))
+    out.push('Greek capitals drop the accents of small letters; set the language so that the browser does.');
   if (capitals && handJoined) out.push('Capitals of a joined hand rarely go together. Set only the first letter large.');
   return out;
 }

@@ -26,6 +26,22 @@ function charactersOf(text: string): Set<string> {
 
 const holds = (have: Set<string>, want: Set<string>): boolean => [...want].every((c) => have.has(c));
 
+let arriving: FontFace[] = [];
+let arrival: Promise<void> | null = null;
+/** Every face added makes the browser lay the page out anew, so those that come within a frame are added together. */
+function addFont(font: FontFace): Promise<void> {
+  arriving.push(font);
+  arrival ??= new Promise((resolve) =>
+    requestAnimationFrame(() => {
+      for (const f of arriving) document.fonts.add(f);
+      arriving = [];
+      arrival = null;
+      resolve();
+    }),
+  );
+  return arrival;
+}
+
 async function fetchFace(key: string, face: FaceLine, characters: Set<string>): Promise<Loaded> {
   const bytes = await callBytes(routes.getFaceLine, {
     params: { faceId: face.id },
@@ -34,7 +50,7 @@ async function fetchFace(key: string, face: FaceLine, characters: Set<string>): 
   const name = `live-${++counter}`;
   const font = new FontFace(name, bytes, { weight: '1 1000', ...COMMON_METRICS });
   await font.load();
-  document.fonts.add(font);
+  await addFont(font);
   const old = loaded.get(key);
   const entry = { name, characters, face: font };
   loaded.set(key, entry);
@@ -68,20 +84,19 @@ export const wholeFamily = (face: FaceLine, outlines: 'glyf' | 'CFF' | 'CFF2' | 
   wholeUnder(`${face.id}/${face.revision}`, face.id, outlines);
 
 /** The same for a face that stands behind another and has no line. */
-export const loadWhole = (face: Face): Promise<string> => wholeUnder(`${face.id}/${face.files[0]?.sha256.slice(0, 16) ?? ''}`, face.id, face.outlines);
+export const loadWhole = (face: Face): Promise<string> =>
+  wholeUnder(`${face.id}/${face.files[0]?.sha256.slice(0, 16) ?? ''}`, face.id, face.outlines);
 
 function wholeUnder(key: string, faceId: string, outlines: 'glyf' | 'CFF' | 'CFF2' | 'none'): Promise<string> {
   let loading = whole.get(key);
   if (!loading) {
-    loading = callBytes(routes.downloadFace, { params: { faceId, format: outlines === 'glyf' ? 'ttf' : 'otf' } }).then(
-      async (bytes) => {
-        const name = `whole-${++counter}`;
-        const font = new FontFace(name, bytes, { weight: '1 1000', ...COMMON_METRICS });
-        await font.load();
-        document.fonts.add(font);
-        return name;
-      },
-    );
+    loading = callBytes(routes.downloadFace, { params: { faceId, format: outlines === 'glyf' ? 'ttf' : 'otf' } }).then(async (bytes) => {
+      const name = `whole-${++counter}`;
+      const font = new FontFace(name, bytes, { weight: '1 1000', ...COMMON_METRICS });
+      await font.load();
+      document.fonts.add(font);
+      return name;
+    });
     whole.set(key, loading);
     loading.catch(() => whole.delete(key));
   }

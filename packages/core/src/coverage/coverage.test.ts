@@ -191,7 +191,10 @@ test('what looks right and is not is pointed out', () => {
   expect(suspicions('Straβe')[0]).toMatchObject({ kind: 'sharp-s', suggestion: 'Straße' });
   expect(suspicions('GROßE')[0]).toMatchObject({ kind: 'sharp-s', suggestion: 'GROẞE' });
   // Official German spelling, section 25: ß after a long vowel or diphthong; Kuss, Fluss and Masse keep their ss.
-  expect(suspicions('Bohnen und Erbsen mit der Strasse, weisse Masse, ein Kuss am Fluss').map((s) => s.suggestion)).toEqual(['Straße', 'weiße']);
+  expect(suspicions('Bohnen und Erbsen mit der Strasse, weisse Masse, ein Kuss am Fluss').map((s) => s.suggestion)).toEqual([
+    'Straße',
+    'weiße',
+  ]);
   expect(suspicions('The grass and the pass')).toEqual([]);
   expect(suspicions('a\u200bb')[0]).toMatchObject({ kind: 'invisible', suggestion: '' });
   expect(suspicions('Ffa dringo a phŷs pêr o’r ardd')).toEqual([]);

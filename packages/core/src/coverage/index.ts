@@ -1,5 +1,13 @@
 export { blockOf } from './blocks.js';
-export { judgeCoverage, needsFor, type Coverage, type LanguageNeeds, type JudgedFace, type LanguageVerdict, type ScriptVerdict } from './judge.js';
+export {
+  judgeCoverage,
+  needsFor,
+  type Coverage,
+  type LanguageNeeds,
+  type JudgedFace,
+  type LanguageVerdict,
+  type ScriptVerdict,
+} from './judge.js';
 export { auxiliaryLetters, language, languages, reach, scriptName, scripts, type Language, type Reach } from './languages.js';
 export { missingFrom, smallestSet, suspicions, type MissingCharacter, type Suspicion } from './text-check.js';
 export { fontNeeds, judgeFont } from './font.js';

@@ -108,7 +108,8 @@ const GREEK_AS_LATIN: Readonly<Record<string, string>> = {
  * Stems that standard German writes with ß after a long vowel or diphthong, and Switzerland with ss; only those that mean
  * nothing else with ss. Source: the official German spelling rules (Amtliche Regelung, section 25), the list from memory.
  */
-const SHARP_S = /(str|gr)(a|o|ö|ü)ss(?=e|er|en|em|es|te|ten|$)|(wei|hei|flei|drei)ss(?=ig|e|er|en|em|es|$)|f(u|ü)ss(?=e|en|es|$)|s(ü)ss(?=e|er|en|em|es|$)|(gie|schlie|genie|flie)ss(?=en|t|e|$)|ausser(?=\p{L}*)|strauss(?=e|$)/iu;
+const SHARP_S =
+  /(str|gr)(a|o|ö|ü)ss(?=e|er|en|em|es|te|ten|$)|(wei|hei|flei|drei)ss(?=ig|e|er|en|em|es|$)|f(u|ü)ss(?=e|en|es|$)|s(ü)ss(?=e|er|en|em|es|$)|(gie|schlie|genie|flie)ss(?=en|t|e|$)|ausser(?=\p{L}*)|strauss(?=e|$)/iu;
 
 const INVISIBLE: Readonly<Record<string, string>> = {
   '\u200b': 'zero-width space',
@@ -127,7 +128,8 @@ const INVISIBLE: Readonly<Record<string, string>> = {
 export function suspicions(text: string): Suspicion[] {
   const out: Suspicion[] = [];
   // Common words tell German from its neighbors well enough for a hint that can be passed over.
-  const german = (text.match(/(?<!\p{L})(und|der|die|das|mit|für|nicht|auch|aus|bei|zum|zur|von|im|ist|ein|eine)(?!\p{L})/giu) ?? []).length >= 2;
+  const german =
+    (text.match(/(?<!\p{L})(und|der|die|das|mit|für|nicht|auch|aus|bei|zum|zur|von|im|ist|ein|eine)(?!\p{L})/giu) ?? []).length >= 2;
   for (const match of text.matchAll(/[\p{L}\p{M}]+/gu)) {
     const word = match[0];
     const latin = (word.match(/\p{Script=Latin}/gu) ?? []).length;

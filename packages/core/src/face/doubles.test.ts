@@ -46,7 +46,10 @@ def drawings(path):
 a, b = drawings(sys.argv[1]), drawings(sys.argv[2])
 print(json.dumps({"added": sorted(b.keys() - a.keys()), "removed": sorted(a.keys() - b.keys()), "changed": sorted(c for c in a.keys() & b.keys() if a[c] != b[c])}))
 `;
-  const theirs = JSON.parse(execFileSync('/usr/bin/python3', ['-c', script, OLDER, NEWER], { encoding: 'utf8' })) as Record<string, number[]>;
+  const theirs = JSON.parse(execFileSync('/usr/bin/python3', ['-c', script, OLDER, NEWER], { encoding: 'utf8' })) as Record<
+    string,
+    number[]
+  >;
   const ours = compareVersions(open(read(OLDER)), open(read(NEWER)));
   const ascending = (list: number[]): number[] => [...list].sort((a, b) => a - b);
   expect(ascending(ours.added)).toEqual(theirs.added);
@@ -61,7 +64,12 @@ print(json.dumps({"added": sorted(b.keys() - a.keys()), "removed": sorted(a.keys
 test('versions are two whole numbers, the newer first', () => {
   // OpenType, name ID 5: "Version 1.10" comes after "Version 1.9".
   expect(versionNumbers('Version 1.003;PS 1')).toEqual([1, 3]);
-  expect(['Version 1.9', null, 'Version 2.0', '1.10; build 7'].sort(newerFirst)).toEqual(['Version 2.0', '1.10; build 7', 'Version 1.9', null]);
+  expect(['Version 1.9', null, 'Version 2.0', '1.10; build 7'].sort(newerFirst)).toEqual([
+    'Version 2.0',
+    '1.10; build 7',
+    'Version 1.9',
+    null,
+  ]);
 });
 
 test('doubles are versions first, then equal outlines, then equal letters; a variable face is none', () => {
@@ -132,7 +140,10 @@ describe('rasters and spans', () => {
 import sys
 from fontTools.ttLib import TTFont
 f = TTFont(sys.argv[1]); g = f["glyf"][f.getBestCmap()[ord("l")]]; print(g.xMin, g.xMax)`;
-    const [xMin, xMax] = execFileSync('/usr/bin/python3', ['-c', script, FONTS.notoSans], { encoding: 'utf8' }).trim().split(' ').map(Number);
+    const [xMin, xMax] = execFileSync('/usr/bin/python3', ['-c', script, FONTS.notoSans], { encoding: 'utf8' })
+      .trim()
+      .split(' ')
+      .map(Number);
     expect([from, to]).toEqual([xMin, xMax]);
   });
 });

@@ -58,7 +58,8 @@ export function findDoubles(faces: readonly DoubleCandidate[]): DoubleGroup[] {
     for (const f of list) grouped.add(f.id);
   };
   const fullest = (a: DoubleCandidate, b: DoubleCandidate): number => b.codePoints - a.codePoints || newerFirst(a.version, b.version);
-  for (const list of groups((f) => `${f.place}|${f.axes}`)) take('versions', list, (a, b) => newerFirst(a.version, b.version) || fullest(a, b));
+  for (const list of groups((f) => `${f.place}|${f.axes}`))
+    take('versions', list, (a, b) => newerFirst(a.version, b.version) || fullest(a, b));
   for (const list of groups((f) => (f.prints ? `${f.prints.all}|${f.axes}` : null))) take('same-outlines', list, fullest);
   for (const list of groups((f) => (f.prints?.basic ? `${f.prints.basic}|${f.axes}` : null))) take('same-letters', list, fullest);
   return out;

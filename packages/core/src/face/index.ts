@@ -3,7 +3,16 @@ export { decodeEmbedding, type Embedding } from './embedding.js';
 export { FACTS_VERSION, inspectFont, readFacts, type AxisFacts, type FaceFacts, type FileFacts } from './facts.js';
 export { faceKey, familyName, leadOrder, nameKey, styleName, versionKey } from './identity.js';
 export { formatRuns, inRuns, toRuns } from './ranges.js';
-export { drawGlyph, glyphFor, readRepertoire, relateGlyph, type DrawnGlyph, type GlyphRelations, type Repertoire, type Variant } from './repertoire.js';
+export {
+  drawGlyph,
+  glyphFor,
+  readRepertoire,
+  relateGlyph,
+  type DrawnGlyph,
+  type GlyphRelations,
+  type Repertoire,
+  type Variant,
+} from './repertoire.js';
 export type { Finding } from './soundness.js';
 export { MEASURED, MEASURES, measure, readLetters, type Letter, type Letters, type ShapeNumbers } from './shape.js';
 export { judgeKind, KINDS, SURE, classify, type Kind, type KindJudgement, type LogisticModel } from './kind.js';

@@ -57,7 +57,9 @@ test('the samples are what the code measures today, for every family that is her
       const sample = byId.get(`${id}/${style.slice(0, 3)}`);
       const file = existsSync(join(packages, id, style)) && readdirSync(join(packages, id, style)).find((f) => f.endsWith('.ttf'));
       if (!sample || !file) continue;
-      const { values } = measure(readLetters(readFontFile(new Uint8Array(readFileSync(join(packages, id, style, file))), nodeCodec).fonts[0]!));
+      const { values } = measure(
+        readLetters(readFontFile(new Uint8Array(readFileSync(join(packages, id, style, file))), nodeCodec).fonts[0]!),
+      );
       sample.values.forEach((v, i) => {
         if (v === null) expect([MEASURES[i], Number.isFinite(values[i])]).toEqual([MEASURES[i], false]);
         else expect(Math.abs(values[i]! - v)).toBeLessThan(0.002 + Math.abs(v) * 0.002);
@@ -93,7 +95,9 @@ test('numbers of the shape are those of the letters', () => {
 
 test('a face of another script is not called symbols, and is not sure', () => {
   const found = judgeKind(
-    readLetters(readFontFile(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSansKhmer-Regular.ttf')), nodeCodec).fonts[0]!),
+    readLetters(
+      readFontFile(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSansKhmer-Regular.ttf')), nodeCodec).fonts[0]!,
+    ),
   );
   expect(found.confidence < SURE || found.value !== 'symbols').toBe(true);
 });

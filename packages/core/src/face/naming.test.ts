@@ -8,19 +8,40 @@ const base = readFacts(readFont('literata'), nodeCodec).faces[0]!;
 /** A face with other names than its file has; the rest as in Literata Regular. */
 const named = (names: Partial<FaceFacts>, fileName = 'file.ttf') =>
   nameFace(
-    { ...base, family: null, subfamily: null, typographicFamily: null, typographicSubfamily: null, fullName: null, postScriptName: null, ...names },
+    {
+      ...base,
+      family: null,
+      subfamily: null,
+      typographicFamily: null,
+      typographicSubfamily: null,
+      fullName: null,
+      postScriptName: null,
+      ...names,
+    },
     fileName,
   );
 
 test('typographic names come before style-linked ones, and WWS names where there are no typographic ones', () => {
-  expect(named({ family: 'Plot Light', subfamily: 'Italic', typographicFamily: 'Plot', typographicSubfamily: 'Light Italic', italic: true, weightClass: 300 })).toMatchObject({
+  expect(
+    named({
+      family: 'Plot Light',
+      subfamily: 'Italic',
+      typographicFamily: 'Plot',
+      typographicSubfamily: 'Light Italic',
+      italic: true,
+      weightClass: 300,
+    }),
+  ).toMatchObject({
     family: 'Plot',
     style: 'Light Italic',
     slope: 'italic',
     weightClass: 300,
     repairs: [],
   });
-  expect(named({ wwsFamily: 'Plot Display', wwsSubfamily: 'Bold', weightClass: 700 })).toMatchObject({ family: 'Plot Display', style: 'Bold' });
+  expect(named({ wwsFamily: 'Plot Display', wwsSubfamily: 'Bold', weightClass: 700 })).toMatchObject({
+    family: 'Plot Display',
+    style: 'Bold',
+  });
 });
 
 test('a style in the family name of a style-linked face is put where it belongs, with the reason', () => {
@@ -36,7 +57,11 @@ test('weights and widths out of their ranges are read from the style, else as re
   expect(named({ family: 'Plot', subfamily: 'Regular', weightClass: 4 }).weightClass).toBe(400);
   expect(named({ family: 'Plot', subfamily: 'Bold', weightClass: 0 })).toMatchObject({ weightClass: 700 });
   expect(named({ family: 'Plot', subfamily: 'Condensed', widthClass: 0 })).toMatchObject({ widthClass: 3 });
-  expect(named({ family: 'Plot', subfamily: 'Bold', weightClass: 400 }).repairs[0]).toMatchObject({ field: 'weight', found: '400', used: '700' });
+  expect(named({ family: 'Plot', subfamily: 'Bold', weightClass: 400 }).repairs[0]).toMatchObject({
+    field: 'weight',
+    found: '400',
+    used: '700',
+  });
   expect(weightWord(640)).toBe('Semi Bold');
 });
 
@@ -72,10 +97,14 @@ const WEIGHTS: readonly [number, number][] = [
 test('family, weight, width and slope agree with fontconfig over fonts-noto-core', () => {
   const dir = '/usr/share/fonts/truetype/noto';
   const files = readdirSync(dir).filter((f) => f.endsWith('.ttf'));
-  const listed = execFileSync('fc-scan', ['--format', '%{file}\t%{family}\t%{weight}\t%{width}\t%{slant}\n', ...files.map((f) => `${dir}/${f}`)], {
-    encoding: 'utf8',
-    maxBuffer: 1 << 26,
-  });
+  const listed = execFileSync(
+    'fc-scan',
+    ['--format', '%{file}\t%{family}\t%{weight}\t%{width}\t%{slant}\n', ...files.map((f) => `${dir}/${f}`)],
+    {
+      encoding: 'utf8',
+      maxBuffer: 1 << 26,
+    },
+  );
   let compared = 0;
   for (const line of listed.trim().split('\n')) {
     const [file, families, weight, width, slant] = line.split('\t') as [string, string, string, string, string];

@@ -92,9 +92,17 @@ export const weightWord = (weight: number): string =>
 
 /** The word of a width: 3 is "Condensed". Source: OpenType specification, OS/2, usWidthClass. */
 export const widthWord = (width: number): string =>
-  ['Ultra Condensed', 'Extra Condensed', 'Condensed', 'Semi Condensed', 'Normal', 'Semi Expanded', 'Expanded', 'Extra Expanded', 'Ultra Expanded'][
-    width - 1
-  ] ?? 'Normal';
+  [
+    'Ultra Condensed',
+    'Extra Condensed',
+    'Condensed',
+    'Semi Condensed',
+    'Normal',
+    'Semi Expanded',
+    'Expanded',
+    'Extra Expanded',
+    'Ultra Expanded',
+  ][width - 1] ?? 'Normal';
 
 function composeStyle(weight: number, width: number, slope: Naming['slope']): string {
   const parts = [
@@ -118,7 +126,9 @@ export function nameFace(facts: FaceFacts, fileName: string): Naming {
   const fileBase = fileName.replace(/^.*\//, '').replace(/\.[^.]*$/, '');
   const typographic = clean(facts.typographicFamily) ?? (clean(facts.family) ? null : clean(facts.wwsFamily));
   let family = typographic ?? clean(facts.family);
-  let style = typographic ? (clean(facts.typographicSubfamily) ?? clean(facts.wwsSubfamily) ?? clean(facts.subfamily)) : clean(facts.subfamily);
+  let style = typographic
+    ? (clean(facts.typographicSubfamily) ?? clean(facts.wwsSubfamily) ?? clean(facts.subfamily))
+    : clean(facts.subfamily);
   if (family === null) {
     const [from, source] = clean(facts.fullName)
       ? [clean(facts.fullName)!, 'full name']
@@ -166,7 +176,12 @@ export function nameFace(facts: FaceFacts, fileName: string): Naming {
     }
   }
   if (family.length > MOST) {
-    repairs.push({ field: 'family', found: `a name of ${family.length} characters`, used: `${family.slice(0, 40)} …`, reason: 'The name is too long to be of use and is shortened here.' });
+    repairs.push({
+      field: 'family',
+      found: `a name of ${family.length} characters`,
+      used: `${family.slice(0, 40)} …`,
+      reason: 'The name is too long to be of use and is shortened here.',
+    });
     family = `${[...family].slice(0, MOST).join('')} …`;
   }
 
@@ -206,7 +221,12 @@ export function nameFace(facts: FaceFacts, fileName: string): Naming {
 
   if (style === null || style.length > MOST) {
     const used = composeStyle(weightClass, widthClass, slope);
-    fix('style', style === null ? 'no name' : `a name of ${style.length} characters`, used, 'The style is named by its weight, width and slope.');
+    fix(
+      'style',
+      style === null ? 'no name' : `a name of ${style.length} characters`,
+      used,
+      'The style is named by its weight, width and slope.',
+    );
     style = used;
   }
   return { family, style, weightClass, widthClass, slope, opticalSize: told.optical, repairs };

@@ -184,11 +184,16 @@ export function relateGlyph(bytes: Uint8Array, faceIndex: number, glyph: number,
     }
     if (s.from.includes(glyph)) changedBy.add(s.feature);
   }
-  const relations: GlyphRelations = { kerning: { before: [], after: [] }, reachedBy: reachedBy.slice(0, 60), changedBy: [...changedBy].sort() };
+  const relations: GlyphRelations = {
+    kerning: { before: [], after: [] },
+    reachedBy: reachedBy.slice(0, 60),
+    changedBy: [...changedBy].sort(),
+  };
   if (codePoint === null || !cmap) return relations;
   const own = String.fromCodePoint(codePoint);
   const shaper = openFace(writeSfnt(font), 0);
-  const width = (text: string, kern: number): number => shaper.shape(text, [{ tag: 'kern', value: kern }]).reduce((sum, g) => sum + g.xAdvance, 0);
+  const width = (text: string, kern: number): number =>
+    shaper.shape(text, [{ tag: 'kern', value: kern }]).reduce((sum, g) => sum + g.xAdvance, 0);
   for (const other of neighborsOf(codePoint, cmap.codePoints)) {
     const c = String.fromCodePoint(other);
     for (const [side, text] of [

@@ -230,9 +230,23 @@ export function measure(letters: Letters): { values: number[]; numbers: ShapeNum
   };
   const known = (values: number[]): number[] => values.filter(Number.isFinite);
 
-  const stems = known([run('H', 0.28), run('I', 0.5), run('l', 0.5), run('E', 0.28), run('h', 0.75), run('i', 0.35), run('n', 0.3), run('T', 0.4)]);
+  const stems = known([
+    run('H', 0.28),
+    run('I', 0.5),
+    run('l', 0.5),
+    run('E', 0.28),
+    run('h', 0.75),
+    run('i', 0.35),
+    run('n', 0.3),
+    run('T', 0.4),
+  ]);
   const stem = median(stems);
-  const bars = known([column('H', 0.5)[0] ?? NaN, Math.min(...column('E', 0.6), Infinity), Math.min(...column('e', 0.5), Infinity), Math.min(...column('T', 0.2), Infinity)]);
+  const bars = known([
+    column('H', 0.5)[0] ?? NaN,
+    Math.min(...column('E', 0.6), Infinity),
+    Math.min(...column('e', 0.5), Infinity),
+    Math.min(...column('T', 0.2), Infinity),
+  ]);
   const sidesO = known([run('o', 0.5), run('o', 0.5, -1)]);
   const topsO = known([column('o', 0.5)[0] ?? NaN, column('o', 0.5).at(-1) ?? NaN]);
   const contrastO = column('o', 0.5).length === 2 ? mean(topsO) / mean(sidesO) : NaN;

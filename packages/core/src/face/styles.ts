@@ -22,8 +22,7 @@ export function styleTable(faces: readonly StyledFace[]): StyleTable {
   const columns = new Map<string, StyleTable['columns'][number]>();
   const keyOf = (f: StyledFace): string => `${f.widthClass}|${f.opticalSize ?? ''}|${f.slope}`;
   for (const f of statics)
-    if (!columns.has(keyOf(f)))
-      columns.set(keyOf(f), { label: '', widthClass: f.widthClass, slope: f.slope, opticalSize: f.opticalSize });
+    if (!columns.has(keyOf(f))) columns.set(keyOf(f), { label: '', widthClass: f.widthClass, slope: f.slope, opticalSize: f.opticalSize });
   const sorted = [...columns].sort(
     ([, a], [, b]) =>
       a.widthClass - b.widthClass ||

@@ -82,7 +82,12 @@ function inkOf(strokes: readonly (readonly number[])[], pen: number): Polygon[] 
  * @param pen width of the pen in the same unit
  * @throws FontError when the face cannot be read
  */
-export function findDrawn(font: SfntFont, strokes: readonly (readonly number[])[], pen: number, count = 24): { codePoint: number; score: number }[] {
+export function findDrawn(
+  font: SfntFont,
+  strokes: readonly (readonly number[])[],
+  pen: number,
+  count = 24,
+): { codePoint: number; score: number }[] {
   const ink = inkOf(strokes, pen);
   const bounds = boundsOf(ink);
   const wanted = bounds && picture(ink, bounds);

@@ -93,8 +93,7 @@ function spans(polygons: readonly Polygon[], level: number, across: 0 | 1, along
     for (let i = 0; i < p.length; i += 2) {
       const a1 = p[i + across]!;
       const b1 = p[i + along]!;
-      if (a0 <= level !== a1 <= level)
-        crossings.push({ at: b0 + ((level - a0) / (a1 - a0)) * (b1 - b0), direction: a0 < a1 ? 1 : -1 });
+      if (a0 <= level !== a1 <= level) crossings.push({ at: b0 + ((level - a0) / (a1 - a0)) * (b1 - b0), direction: a0 < a1 ? 1 : -1 });
       a0 = a1;
       b0 = b1;
     }

@@ -13,7 +13,9 @@ export class Order1764300000000 implements MigrationInterface {
     await runner.query(
       `ALTER TABLE family ADD COLUMN own_name BOOLEAN NOT NULL DEFAULT 0, ADD COLUMN favorite BOOLEAN NOT NULL DEFAULT 0, ADD COLUMN labels MEDIUMTEXT NULL, ADD COLUMN note MEDIUMTEXT NULL, ADD COLUMN archived_at DATETIME(3) NULL, ADD COLUMN merged_into CHAR(36) NULL`,
     );
-    await runner.query(`ALTER TABLE workspace ADD COLUMN keep_rule TEXT NULL, ADD COLUMN palette TEXT NULL, ADD COLUMN revision BIGINT NOT NULL DEFAULT 0`);
+    await runner.query(
+      `ALTER TABLE workspace ADD COLUMN keep_rule TEXT NULL, ADD COLUMN palette TEXT NULL, ADD COLUMN revision BIGINT NOT NULL DEFAULT 0`,
+    );
     const own = 'id CHAR(36) NOT NULL PRIMARY KEY, workspace_id CHAR(36) NOT NULL';
     const end = 'INDEX (workspace_id)) ENGINE=InnoDB';
     await runner.query(
@@ -34,7 +36,8 @@ export class Order1764300000000 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['proof_sheet', 'library_change', 'kept_text', 'kept_search', 'collection']) await runner.query(`DROP TABLE ${table}`);
+    for (const table of ['proof_sheet', 'library_change', 'kept_text', 'kept_search', 'collection'])
+      await runner.query(`DROP TABLE ${table}`);
     await runner.query('ALTER TABLE workspace DROP COLUMN keep_rule, DROP COLUMN palette, DROP COLUMN revision');
     await runner.query(
       'ALTER TABLE family DROP COLUMN own_name, DROP COLUMN favorite, DROP COLUMN labels, DROP COLUMN note, DROP COLUMN archived_at, DROP COLUMN merged_into',
