@@ -70,14 +70,12 @@ async function replace(manager: EntityManager, workspaceId: string, fileId: stri
   if (!row) return;
   const { style, ...place } = placeColumns(naming);
   const moved = !row.ownFamily && !row.ownName && row.nameKey !== familyKey(naming.family);
-  await manager
-    .getRepository(FaceEntity)
-    .update(
-      { id: row.id },
-      {
-        ...place,
-        ...(row.ownStyle ? {} : { style }),
-        ...(moved ? { familyId: await familyFor(manager, workspaceId, naming.family) } : {}),
-      },
-    );
+  await manager.getRepository(FaceEntity).update(
+    { id: row.id },
+    {
+      ...place,
+      ...(row.ownStyle ? {} : { style }),
+      ...(moved ? { familyId: await familyFor(manager, workspaceId, naming.family) } : {}),
+    },
+  );
 }
