@@ -197,7 +197,7 @@ async function copy(sheet: ProofSheet): Promise<void> {
           <button type="button" class="press-quiet" @click="save('png')">This page as PNG</button>
         </div>
         <form v-if="session.canEdit" class="mt-5 border-t border-rule pt-3" @submit.prevent="publish">
-          <h3>A page to send</h3>
+          <h2>A page to send</h2>
           <p class="note">
             Whoever has the address can read it. Live type stands there only where the license lets a website show the face; otherwise
             pictures do.
@@ -207,7 +207,7 @@ async function copy(sheet: ProofSheet): Promise<void> {
         </form>
       </template>
       <template v-if="sheets.length > 0">
-        <h3 class="mt-5">Pages that are up</h3>
+        <h2 class="mt-5">Pages that are up</h2>
         <ul class="mt-1">
           <li v-for="s in sheets" :key="s.id" class="border-b border-rule py-1">
             <a class="link" :href="s.path" target="_blank" rel="noopener">{{ s.title }}</a>

@@ -245,7 +245,7 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
           </select>
         </section>
         <section v-if="face.axes.length > 0" class="mt-5">
-          <h3>Axes</h3>
+          <h2>Axes</h2>
           <label v-for="a in face.axes" :key="a.tag" class="mt-2 block">
             <span class="flex justify-between text-note"
               ><span>{{ a.name ?? a.tag }}</span
@@ -276,7 +276,7 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
           </div>
         </section>
         <section class="mt-5">
-          <h3>Letters</h3>
+          <h2>Letters</h2>
           <label class="mt-1 flex items-center gap-2"
             ><input type="checkbox" class="accent-action" :checked="capitals" @change="put({ capitals: capitals ? '' : 'yes' })" />All
             capitals</label
@@ -297,7 +297,7 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
           </label>
         </section>
         <section class="mt-5">
-          <h3>Features</h3>
+          <h2>Features</h2>
           <p v-if="switchable(face.features).length === 0" class="note mt-1">This face has none that can be switched.</p>
           <ul class="mt-1">
             <li v-for="tag in switchable(face.features)" :key="tag">
@@ -309,7 +309,7 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
           </ul>
         </section>
         <section class="mt-5">
-          <h3>Colors of the workspace</h3>
+          <h2>Colors of the workspace</h2>
           <ul class="mt-1 flex flex-col gap-1">
             <li v-for="(c, i) in palette" :key="i" class="flex items-center gap-2">
               <input
