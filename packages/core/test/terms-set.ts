@@ -10,7 +10,10 @@ export const TERMS_SET: readonly { text: string; expect: Partial<Record<Use, Ans
   { text: 'Not free for commercial use.', expect: { 'printed-goods': 'no', logo: 'no' } },
   { text: 'Free for personal AND commercial use.', expect: { 'design-work': 'yes', 'printed-goods': 'yes', logo: 'yes' } },
   { text: 'Commercial use requires a license.', expect: { 'printed-goods': 'no', logo: 'no' } },
-  { text: 'This font is free for personal use. For commercial use please buy the full version.', expect: { 'printed-goods': 'no', logo: 'no', 'design-work': 'yes' } },
+  {
+    text: 'This font is free for personal use. For commercial use please buy the full version.',
+    expect: { 'printed-goods': 'no', logo: 'no', 'design-work': 'yes' },
+  },
   { text: 'You may use this font for commercial purposes.', expect: { 'printed-goods': 'yes', logo: 'yes' } },
   { text: 'Commercial use is not allowed.', expect: { 'printed-goods': 'no', logo: 'no' } },
   { text: 'Commercial use is allowed.', expect: { 'printed-goods': 'yes', logo: 'yes' } },
@@ -25,10 +28,16 @@ export const TERMS_SET: readonly { text: string; expect: Partial<Record<Use, Ans
   { text: 'The font is free. Commercial licenses are sold separately.', expect: { 'printed-goods': 'no', logo: 'no' } },
   { text: 'Use it for client work, I do not mind.', expect: {} },
   { text: 'Client projects are covered.', expect: { 'printed-goods': 'yes', logo: 'yes' } },
-  { text: 'This is a demo version for testing purposes only.', expect: { 'printed-goods': 'no', logo: 'no', website: 'no', 'online-store': 'no', app: 'no', 'design-tool': 'no' } },
+  {
+    text: 'This is a demo version for testing purposes only.',
+    expect: { 'printed-goods': 'no', logo: 'no', website: 'no', 'online-store': 'no', app: 'no', 'design-tool': 'no' },
+  },
   { text: 'You can’t use this font to make money.', expect: { 'printed-goods': 'no', logo: 'no' } },
   { text: 'Commercial use is not prohibited.', expect: {} },
-  { text: 'Not only personal but also commercial use is permitted.', expect: { 'printed-goods': 'yes', logo: 'yes', 'design-work': 'yes' } },
+  {
+    text: 'Not only personal but also commercial use is permitted.',
+    expect: { 'printed-goods': 'yes', logo: 'yes', 'design-work': 'yes' },
+  },
   { text: 'The license includes commercial use at no extra cost.', expect: { 'printed-goods': 'yes', logo: 'yes' } },
   // Goods and logos.
   { text: 'You may print it on products for sale such as mugs and t-shirts.', expect: { 'printed-goods': 'yes' } },
@@ -42,7 +51,11 @@ export const TERMS_SET: readonly { text: string; expect: Partial<Record<Use, Ans
   // Websites and stores.
   { text: 'You may embed the font on your website with @font-face.', expect: { website: 'yes', 'online-store': 'yes' } },
   { text: 'Web embedding is not included in this license.', expect: { website: 'no', 'online-store': 'no' } },
-  { text: 'The webfont license covers up to 10,000 page views per month on one domain.', expect: { website: 'yes', 'online-store': 'yes' }, limits: { website: 10000 } },
+  {
+    text: 'The webfont license covers up to 10,000 page views per month on one domain.',
+    expect: { website: 'yes', 'online-store': 'yes' },
+    limits: { website: 10000 },
+  },
   { text: 'Use on websites requires a separate license.', expect: { website: 'no', 'online-store': 'no' } },
   { text: 'Webfont use is allowed for 250k page views.', expect: { website: 'yes', 'online-store': 'yes' }, limits: { website: 250000 } },
   { text: 'You must not place the font files on a web server.', expect: { website: 'no', 'online-store': 'no' } },

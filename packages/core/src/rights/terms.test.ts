@@ -9,7 +9,12 @@ interface Found {
 }
 const all: Found[] = TERMS_SET.flatMap(({ text, expect: wanted }) => {
   const got = new Map(readTerms(text).suggestions.map((s) => [s.use, s.answer]));
-  return [...new Set([...(Object.keys(wanted) as Use[]), ...got.keys()])].map((use) => ({ text, use, wanted: wanted[use], got: got.get(use) }));
+  return [...new Set([...(Object.keys(wanted) as Use[]), ...got.keys()])].map((use) => ({
+    text,
+    use,
+    wanted: wanted[use],
+    got: got.get(use),
+  }));
 });
 
 test('no suggestion says yes where a careful reader does not', () => {
@@ -29,7 +34,8 @@ test('precision and recall over the labelled set', () => {
 
 test('amounts come along', () => {
   for (const { text, limits } of TERMS_SET)
-    for (const [use, limit] of Object.entries(limits ?? {})) expect([text, readTerms(text).suggestions.find((s) => s.use === use)?.limit]).toEqual([text, limit]);
+    for (const [use, limit] of Object.entries(limits ?? {}))
+      expect([text, readTerms(text).suggestions.find((s) => s.use === use)?.limit]).toEqual([text, limit]);
 });
 
 test('each suggestion stands beside its sentence, as written', () => {

@@ -37,7 +37,9 @@ function clausesOf(text: string): Clause[] {
     const sentence = match[0].trim();
     if (sentence.length < 4) continue;
     const start = match.index + match[0].indexOf(sentence);
-    for (const part of sentence.split(/;|\s(?=but\s|however\b|although\b|except\s|excluding\b|though\b)|,\s(?=but\s|not\s(?!only)|no\s|never\s|however\b|except\b)/i))
+    for (const part of sentence.split(
+      /;|\s(?=but\s|however\b|although\b|except\s|excluding\b|though\b)|,\s(?=but\s|not\s(?!only)|no\s|never\s|however\b|except\b)/i,
+    ))
       if (part.trim().length > 2) out.push({ text: part.trim(), sentence, start });
   }
   return out;

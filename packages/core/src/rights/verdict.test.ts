@@ -16,7 +16,12 @@ const record = (changes: Partial<LicenseRecord> = {}): LicenseRecord => ({
   ...changes,
 });
 /** fsType bits. Source: OpenType specification, OS/2, fsType: 1 restricted, 8 no subsetting, 9 bitmap embedding only. */
-const file = { open: decodeEmbedding(0, 4), restricted: decodeEmbedding(0x2, 4), noSubsetting: decodeEmbedding(0x100, 4), bitmapOnly: decodeEmbedding(0x200, 4) };
+const file = {
+  open: decodeEmbedding(0, 4),
+  restricted: decodeEmbedding(0x2, 4),
+  noSubsetting: decodeEmbedding(0x100, 4),
+  bitmapOnly: decodeEmbedding(0x200, 4),
+};
 
 /** The rows of docs/verdicts.md. */
 const ROWS: [number, string, LicenseRecord[], Use, keyof typeof file, Counters, Answer, RegExp][] = [
@@ -54,7 +59,8 @@ test('the document has every row that is tested, and no more', () => {
 });
 
 test('attention is asked for near a limit and near an end', () => {
-  const near = (changes: Partial<LicenseRecord>, counters: Counters = {}): boolean => verdict('website', [record(changes)], file.open, DAY, counters).attention;
+  const near = (changes: Partial<LicenseRecord>, counters: Counters = {}): boolean =>
+    verdict('website', [record(changes)], file.open, DAY, counters).attention;
   expect(near({ limits: { website: 1000 } }, { website: 799 })).toBe(false);
   expect(near({ limits: { website: 1000 } }, { website: 800 })).toBe(true);
   expect(near({ endsOn: '2026-07-01', noticeOn: '2026-06-16' })).toBe(false);
@@ -62,7 +68,8 @@ test('attention is asked for near a limit and near an end', () => {
 });
 
 test('of several licenses the best one counts, then the one that asks for nothing, then the one that lasts', () => {
-  const best = (records: LicenseRecord[], counters: Counters = {}): string | null => verdict('website', records, file.open, DAY, counters).licenseId;
+  const best = (records: LicenseRecord[], counters: Counters = {}): string | null =>
+    verdict('website', records, file.open, DAY, counters).licenseId;
   expect(best([record({ id: 'a', endsOn: '2020-01-01' }), record({ id: 'b' })])).toBe('b');
   expect(best([record({ id: 'a', limits: { website: 10 } }), record({ id: 'b', limits: { website: 1000 } })], { website: 9 })).toBe('b');
   expect(best([record({ id: 'a', endsOn: '2027-01-01' }), record({ id: 'b', endsOn: '2028-01-01' })])).toBe('b');

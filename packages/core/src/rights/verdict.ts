@@ -17,6 +17,8 @@ export interface LicenseRecord {
   noticeOn?: string | null;
   /** How much of a use it covers, in the units of `LIMIT_UNITS`. */
   limits?: Partial<Record<Use, number>>;
+  /** How much of it is used, where that is kept with the license. */
+  counters?: Counters;
   /** The sentence that an answer rests on, in the license's own words. */
   quotes?: Partial<Record<Use, string>>;
   /** Names that a changed version may not carry. */
@@ -126,20 +128,25 @@ function judge(use: Use, license: LicenseRecord, today: string, counters: Counte
   if (answer === undefined || answer === 'ask')
     return ask(`“${name}” does not settle whether this covers: ${label}.`, 'Ask whoever granted it, and record the answer.');
   if (answer === 'no')
-    return no(`“${name}” does not allow this: ${label}.`, 'Get a license that covers it, or use another face.', license.quotes?.[use] ?? null);
+    return no(
+      `“${name}” does not allow this: ${label}.`,
+      'Get a license that covers it, or use another face.',
+      license.quotes?.[use] ?? null,
+    );
   if (!license.confirmed)
     return ask(`“${name}” seems to allow this: ${label}. Nobody has confirmed it yet.`, 'Read the terms and confirm the license.');
   const reasons = [`“${name}” allows this: ${label}.`];
   const limit = license.limits?.[use];
-  const used = counters[use];
+  const used = license.counters?.[use] ?? counters[use];
   let attention = false;
   if (limit !== undefined) {
     const unit = LIMIT_UNITS[use] ?? 'times';
     const amount = `${(used ?? 0).toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${unit}`;
-    if (used !== undefined && used > limit)
-      return no(`The limit of “${name}” is passed: ${amount}.`, 'Extend the license, or use less.');
+    if (used !== undefined && used > limit) return no(`The limit of “${name}” is passed: ${amount}.`, 'Extend the license, or use less.');
     attention = used !== undefined && used >= limit * ATTENTION;
-    reasons.push(used === undefined ? `It covers ${limit.toLocaleString('en-US')} ${unit}.` : attention ? `Nearly used up: ${amount}.` : `${amount}.`);
+    reasons.push(
+      used === undefined ? `It covers ${limit.toLocaleString('en-US')} ${unit}.` : attention ? `Nearly used up: ${amount}.` : `${amount}.`,
+    );
   }
   if (license.endsOn !== null && license.noticeOn && today >= license.noticeOn) {
     attention = true;
@@ -152,7 +159,10 @@ function judge(use: Use, license: LicenseRecord, today: string, counters: Counte
     return {
       ...base,
       answer: 'ask',
-      reasons: [`Allowed under another name: ${reserved.map((r) => `“${r}”`).join(', ')} may not stay in the name of a changed file.`, ...reasons],
+      reasons: [
+        `Allowed under another name: ${reserved.map((r) => `“${r}”`).join(', ')} may not stay in the name of a changed file.`,
+        ...reasons,
+      ],
       remedy: 'Give the changed file another name. Another container alone, such as WOFF2, is no change.',
     };
   return { ...base, answer: 'yes', reasons, remedy: null, attention };

@@ -5,7 +5,14 @@ export const USE_PATTERNS: readonly { uses: readonly Use[]; patterns: readonly R
   {
     // What is sold or stands for a business is what "commercial" is about.
     uses: ['printed-goods', 'logo'],
-    patterns: [/\bcommercial(ly)?\b/i, /\bfor profit\b/i, /\bclient (work|projects?)\b/i, /\bmonetary gain\b/i, /\bmake money\b/i, /\bbusiness (use|purposes?)\b/i],
+    patterns: [
+      /\bcommercial(ly)?\b/i,
+      /\bfor profit\b/i,
+      /\bclient (work|projects?)\b/i,
+      /\bmonetary gain\b/i,
+      /\bmake money\b/i,
+      /\bbusiness (use|purposes?)\b/i,
+    ],
   },
   {
     uses: ['printed-goods'],
@@ -16,30 +23,91 @@ export const USE_PATTERNS: readonly { uses: readonly Use[]; patterns: readonly R
   { uses: ['logo'], patterns: [/\blogo(type)?s?\b/i, /\btrade ?marks? (design|of your)\b/i, /\bbranding\b/i] },
   {
     uses: ['website', 'online-store'],
-    patterns: [/\bweb ?(font|fonts|site|sites|page|pages|embedding|use|server)\b/i, /@font-face/i, /\bself-?host/i, /\bpage ?views?\b/i, /\bon (the|a|your) (web|domain)\b/i, /\bdomains?\b/i],
+    patterns: [
+      /\bweb ?(font|fonts|site|sites|page|pages|embedding|use|server)\b/i,
+      /@font-face/i,
+      /\bself-?host/i,
+      /\bpage ?views?\b/i,
+      /\bon (the|a|your) (web|domain)\b/i,
+      /\bdomains?\b/i,
+    ],
   },
   { uses: ['online-store'], patterns: [/\bonline (store|shop)s?\b/i, /\be-?commerce\b/i, /\bweb ?shops?\b/i] },
   {
     uses: ['design-tool'],
-    patterns: [/\bupload(ed|ing)?\b/i, /\bonline (design|editing) (tool|service|program|platform)s?\b/i, /\bthird[- ]party (service|server|platform|tool)s?\b/i, /\bcloud\b/i],
+    patterns: [
+      /\bupload(ed|ing)?\b/i,
+      /\bonline (design|editing) (tool|service|program|platform)s?\b/i,
+      /\bthird[- ]party (service|server|platform|tool)s?\b/i,
+      /\bcloud\b/i,
+    ],
   },
-  { uses: ['documents'], patterns: [/\bPDFs?\b/, /\be-?books?\b/i, /\be-?pub\b/i, /\b(embed|embedded|embedding) (it )?(in|into|within) (\w+ ){0,3}documents?\b/i, /\bdocument embedding\b/i] },
-  { uses: ['app'], patterns: [/\bapps?\b/i, /\bapplications?\b(?! of)/i, /\bgames?\b/i, /\bsoftware (products?|titles?)\b/i, /\bmobile\b/i] },
+  {
+    uses: ['documents'],
+    patterns: [
+      /\bPDFs?\b/,
+      /\be-?books?\b/i,
+      /\be-?pub\b/i,
+      /\b(embed|embedded|embedding) (it )?(in|into|within) (\w+ ){0,3}documents?\b/i,
+      /\bdocument embedding\b/i,
+    ],
+  },
+  {
+    uses: ['app'],
+    patterns: [/\bapps?\b/i, /\bapplications?\b(?! of)/i, /\bgames?\b/i, /\bsoftware (products?|titles?)\b/i, /\bmobile\b/i],
+  },
   {
     uses: ['customers-words'],
-    patterns: [/\bprint[- ]on[- ]demand\b/i, /\bcustomi[sz](e|ed|ation|able)\b/i, /\bpersonali[sz](e|ed|ation)\b/i, /\bcustomers? (can |may |to )?(type|enter|choose|set)\b/i, /\bend[- ]users? (can |may |to )?(type|enter|create)\b/i, /\bproduct creation\b/i],
+    patterns: [
+      /\bprint[- ]on[- ]demand\b/i,
+      /\bcustomi[sz](e|ed|ation|able)\b/i,
+      /\bpersonali[sz](e|ed|ation)\b/i,
+      /\bcustomers? (can |may |to )?(type|enter|choose|set)\b/i,
+      /\bend[- ]users? (can |may |to )?(type|enter|create)\b/i,
+      /\bproduct creation\b/i,
+    ],
   },
   {
     uses: ['changing'],
-    patterns: [/\bmodif(y|ied|ications?)\b/i, /\balter(ed|ations?|ing)?\b/i, /\bconvert(ed|ing)?\b/i, /\bsubset(ting|s)?\b/i, /\bderivative\b/i, /\brename\b/i, /\badapt(ed|ations?)?\b/i, /\b(edit|change) the (font|file)/i, /\breverse[- ]engineer/i],
+    patterns: [
+      /\bmodif(y|ied|ications?)\b/i,
+      /\balter(ed|ations?|ing)?\b/i,
+      /\bconvert(ed|ing)?\b/i,
+      /\bsubset(ting|s)?\b/i,
+      /\bderivative\b/i,
+      /\brename\b/i,
+      /\badapt(ed|ations?)?\b/i,
+      /\b(edit|change) the (font|file)/i,
+      /\breverse[- ]engineer/i,
+    ],
   },
   {
     uses: ['passing-on'],
-    patterns: [/\bredistribut(e|ed|ion|ing)\b/i, /\bshare(d)? (it|the font|this font|the files?|with)\b/i, /\bpass(ed)? (it )?on\b/i, /\b(give|send|supply|provide) (a copy|the font|it|them|the files?|copies) to\b/i, /\bservice bureau\b/i, /\btransfer(red)?\b/i, /\bsub-?licens/i, /\blend\b/i, /\bresell|re-sell\b/i, /\bto (your|a|the) printers?\b/i],
+    patterns: [
+      /\bredistribut(e|ed|ion|ing)\b/i,
+      /\bshare(d)? (it|the font|this font|the files?|with)\b/i,
+      /\bpass(ed)? (it )?on\b/i,
+      /\b(give|send|supply|provide) (a copy|the font|it|them|the files?|copies) to\b/i,
+      /\bservice bureau\b/i,
+      /\btransfer(red)?\b/i,
+      /\bsub-?licens/i,
+      /\blend\b/i,
+      /\bresell|re-sell\b/i,
+      /\bto (your|a|the) printers?\b/i,
+    ],
   },
   {
     uses: ['design-work'],
-    patterns: [/\bcomputers?\b/i, /\bdesktop\b/i, /\bworkstations?\b/i, /\bseats?\b/i, /\bdevices?\b/i, /\b(?<!non-)personal\b/i, /\bdesign (work|projects?)\b/i, /\binstall(ed|ing)?\b/i],
+    patterns: [
+      /\bcomputers?\b/i,
+      /\bdesktop\b/i,
+      /\bworkstations?\b/i,
+      /\bseats?\b/i,
+      /\bdevices?\b/i,
+      /\b(?<!non-)personal\b/i,
+      /\bdesign (work|projects?)\b/i,
+      /\binstall(ed|ing)?\b/i,
+    ],
   },
 ];
 
@@ -126,17 +194,35 @@ export const ONLY: readonly { pattern: RegExp; allows: readonly Use[]; denies: r
     denies: COMMERCIAL,
   },
   { pattern: /\bdesktop (use|licen[cs]e) only\b|\bonly (for|on) desktop\b/i, allows: ['design-work'], denies: SERVED },
-  { pattern: /\b(web|webfont) (use|licen[cs]e) only\b|\bonly (for use )?as a web ?font\b/i, allows: ['website'], denies: ['app', 'documents'] },
-  { pattern: /\b(trial|demo|evaluation|test(ing)?) (use|version|purposes?|font)?\s*only\b|\bfor (testing|evaluation|trial) (purposes )?only\b/i, allows: [], denies: [...COMMERCIAL, ...SERVED] },
+  {
+    pattern: /\b(web|webfont) (use|licen[cs]e) only\b|\bonly (for use )?as a web ?font\b/i,
+    allows: ['website'],
+    denies: ['app', 'documents'],
+  },
+  {
+    pattern:
+      /\b(trial|demo|evaluation|test(ing)?) (use|version|purposes?|font)?\s*only\b|\bfor (testing|evaluation|trial) (purposes )?only\b/i,
+    allows: [],
+    denies: [...COMMERCIAL, ...SERVED],
+  },
 ];
 
 const AMOUNT = '(\\d[\\d,.]*\\s?(?:k|m|million)?|an?|one|single|two|three|five|ten)';
 /** Amounts, by the uses they limit. */
 export const LIMITS: readonly { uses: readonly Use[]; pattern: RegExp }[] = [
-  { uses: ['design-work'], pattern: new RegExp(`\\b${AMOUNT}\\s+(?:\\w+\\s+)?(?:computers?|users?|seats?|devices?|workstations?|installations?)`, 'i') },
+  {
+    uses: ['design-work'],
+    pattern: new RegExp(`\\b${AMOUNT}\\s+(?:\\w+\\s+)?(?:computers?|users?|seats?|devices?|workstations?|installations?)`, 'i'),
+  },
   { uses: ['website', 'online-store'], pattern: new RegExp(`\\b${AMOUNT}\\s+(?:monthly\\s+)?page\\s?views?`, 'i') },
   { uses: ['printed-goods'], pattern: new RegExp(`\\b${AMOUNT}\\s+(?:\\w+\\s+)?(?:units?|copies|items|prints|products?|pieces)`, 'i') },
-  { uses: ['app', 'documents'], pattern: new RegExp(`\\b${AMOUNT}\\s+(?:mobile\\s+|commercial\\s+)?(?:apps?|applications?|games?|titles?|e-?books?|publications?)`, 'i') },
+  {
+    uses: ['app', 'documents'],
+    pattern: new RegExp(
+      `\\b${AMOUNT}\\s+(?:mobile\\s+|commercial\\s+)?(?:apps?|applications?|games?|titles?|e-?books?|publications?)`,
+      'i',
+    ),
+  },
 ];
 
 /** What is asked in return. */
