@@ -7,6 +7,11 @@ import { bundleOf, waitingBundle } from './bundles.mjs';
 import { BUNDLES, BUSINESS, PALETTE, PROOF_TEXTS, SHELF } from './sample.mjs';
 
 const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
+/** What an open license allows: everything, a changed file under another name. */
+const OPEN_USES = [
+  ...['design-work', 'printed-goods', 'logo', 'website', 'online-store', 'design-tool', 'documents', 'app', 'customers-words'],
+  ...['changing', 'passing-on'],
+];
 const READY = 1;
 const LOADING = 2;
 
@@ -115,13 +120,7 @@ async function bringIn(client, bundle) {
       kind: 'open',
       spdxId: suggestion.spdxId,
       grantor: '',
-      uses: {
-        'printed-goods': 'yes',
-        website: 'yes',
-        'design-tool': 'yes',
-        'customers-words': 'yes',
-        changing: suggestion.reservedNames.length > 0 ? 'ask' : 'yes',
-      },
+      uses: Object.fromEntries(OPEN_USES.map((use) => [use, 'yes'])),
       startsOn: null,
       endsOn: null,
       note: '',

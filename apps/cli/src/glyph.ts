@@ -1,9 +1,11 @@
 #!/usr/bin/env node
 import { createHash } from 'node:crypto';
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import {
+  compileTemplates,
   convertFont,
   describeLetters,
   FontError,
@@ -14,16 +16,26 @@ import {
   judgeKind,
   likenessOf,
   missingFrom,
+  openLicense,
   rankAlike,
   readFacts,
   readFontFile,
   readLetters,
+  readTerms,
+  recogniseMention,
+  recogniseText,
+  reservedNames,
   shapingRefusal,
   toSfnt,
+  USES,
+  verdict,
   type Coverage,
   type FaceFacts,
   type KindJudgement,
+  type LicenseRecord,
+  type LicenseTemplate,
   type Likeness,
+  type Recognition,
   type TargetFormat,
 } from '@orderly-glyph/core';
 import { characterNames, nodeCodec } from '@orderly-glyph/node';
@@ -34,6 +46,9 @@ glyph check --text FILE FONT... [--json]
   Which characters of a text each face lacks.
 glyph alike FONT --among FONT... [--json]
   Which of some faces look most like one, nearest first, with scores from 1 (the same letters) towards 0.
+glyph rights FILE... [--terms TEXTFILE...] [--json]
+  What each face may be used for: the license its texts are recognized as, reserved names, the embedding permission in the
+  file, what free-form terms seem to say, and the verdict for each use under the recognized license.
 glyph convert IN --to ttf|otf|woff|woff2 -o OUT [--face N]
   The same outlines in another container. N counts the faces of a collection from 0.
 Exit: 0 all done, 1 a file was refused, 2 wrong use.
@@ -272,6 +287,92 @@ async function alike(args: string[]): Promise<number> {
   return refused.length > 0 ? 1 : 0;
 }
 
+/** Known license texts, ready to be compared with. */
+function licenseTemplates(): LicenseTemplate[] {
+  const list = createRequire(import.meta.url)('spdx-license-list/full') as Record<string, { licenseText?: string }>;
+  return compileTemplates(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
+}
+
+async function rights(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { terms: { type: 'string', multiple: true }, json: { type: 'boolean' } },
+  });
+  if (positionals.length === 0) throw new WrongUse('rights needs at least one font file.');
+  let failed = false;
+  const texts: { path: string; text: string; recognition: Recognition | null }[] = [];
+  const templates = licenseTemplates();
+  for (const path of values.terms ?? []) {
+    try {
+      const text = new TextDecoder('utf-8', { fatal: true }).decode(await readFile(path));
+      texts.push({ path, text, recognition: recogniseText(text, templates) });
+    } catch {
+      process.stderr.write(`glyph: ${path} cannot be read as UTF-8 text. It was passed over.\n`);
+      failed = true;
+    }
+  }
+  const byText = texts.find((t) => t.recognition)?.recognition ?? null;
+  const free = texts.filter((t) => !t.recognition).map((t) => ({ path: t.path, ...readTerms(t.text) }));
+  const faces: object[] = [];
+  for (const path of positionals) {
+    const inspected = await inspectOne(path);
+    if (inspected.refused) {
+      failed = true;
+      faces.push({ path, index: null, refused: inspected.refused });
+      continue;
+    }
+    for (const face of readFacts(await readFile(path), nodeCodec).faces) {
+      const found = byText ?? recogniseMention([face.license, face.licenseUrl, face.copyright]);
+      const known = found ? openLicense(found.spdxId) : null;
+      const names = [...new Set([...(found?.reservedNames ?? []), ...reservedNames(face.copyright ?? '')])];
+      // The verdict a person gets who confirms what was recognized; without that every use is a question.
+      const record: LicenseRecord[] =
+        found && known
+          ? [
+              {
+                id: found.spdxId,
+                name: found.name,
+                kind: 'open',
+                spdxId: found.spdxId,
+                confirmed: true,
+                uses: Object.fromEntries(USES.map((use) => [use, known.uses[use].answer])),
+                startsOn: null,
+                endsOn: null,
+                reservedNames: names,
+              },
+            ]
+          : [];
+      faces.push({
+        path,
+        index: face.index,
+        family: face.typographicFamily ?? face.family,
+        license: found ? { spdxId: found.spdxId, name: found.name, score: found.score, basis: found.basis } : null,
+        reservedNames: names,
+        embedding: { level: face.embedding.level, noSubsetting: face.embedding.noSubsetting, bitmapOnly: face.embedding.bitmapOnly },
+        verdicts: Object.fromEntries(
+          USES.map((use) => {
+            const { answer, reasons, duties } = verdict(use, record, face.embedding, new Date().toISOString().slice(0, 10));
+            return [use, { answer, reasons, duties }];
+          }),
+        ),
+      });
+    }
+  }
+  const suggestions = free.flatMap(({ path, suggestions: list }) => list.map((s) => ({ terms: path, ...s })));
+  if (values.json) process.stdout.write(`${JSON.stringify({ faces, suggestions }, null, 2)}\n`);
+  else {
+    for (const f of faces as { path: string; license?: { name: string } | null; verdicts?: Record<string, { answer: string }> }[])
+      process.stdout.write(
+        `${f.path}: ${f.license?.name ?? 'no license recognized'}\n${Object.entries(f.verdicts ?? {})
+          .map(([use, v]) => `  ${use}: ${v.answer}\n`)
+          .join('')}`,
+      );
+    for (const s of suggestions) process.stdout.write(`perhaps ${s.use}: ${s.answer}. “${s.sentence}”\n`);
+  }
+  return failed ? 1 : 0;
+}
+
 const TARGETS: readonly string[] = ['ttf', 'otf', 'woff', 'woff2'];
 
 async function convert(args: string[]): Promise<number> {
@@ -315,6 +416,7 @@ async function main(): Promise<number> {
     if (command === 'inspect') return await inspect(args);
     if (command === 'check') return await check(args);
     if (command === 'alike') return await alike(args);
+    if (command === 'rights') return await rights(args);
     if (command === 'convert') return await convert(args);
     if (command === '--help' || command === 'help') {
       process.stdout.write(USAGE);

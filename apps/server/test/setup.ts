@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
-import { routes, type AnyContract, type Answer, type Body, type Params, type Query } from '@orderly-glyph/schema';
+import { routes, type AnyContract, type Answer, type Params, type Query, type Sent } from '@orderly-glyph/schema';
 import mysql from 'mysql2/promise';
 
 const ROOT = process.cwd();
@@ -104,7 +104,7 @@ export class Person {
 
   async call<C extends AnyContract>(
     contract: C,
-    input: { params?: Params<C>; query?: Query<C>; body?: Body<C> } = {},
+    input: { params?: Params<C>; query?: Query<C>; body?: Sent<C> } = {},
   ): Promise<Reply<Answer<C>>> {
     let path = contract.path.replace(/:(\w+)/g, (_, name: string) =>
       encodeURIComponent((input.params as Record<string, string>)[name] ?? ''),

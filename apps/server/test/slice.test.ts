@@ -263,3 +263,62 @@ test('a license keeps its former versions, and dates that contradict are refused
   ])) as unknown as [{ version: number }[]];
   expect(versions.map((v) => v.version)).toEqual([1, 2]);
 });
+
+test('limits, counters, notice and price are kept with a license, refused at the field, and weigh in the verdict', async () => {
+  const person = await newOwner(server.address);
+  await person.bringIn([
+    ['a.ttf', readFont('gochiHand')],
+    ['terms.txt', new TextEncoder().encode('You may use the font on your website up to 1,000 page views. You may not use it in apps.')],
+  ]);
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  const fields = {
+    name: 'Web license',
+    kind: 'bought' as const,
+    spdxId: null,
+    grantor: 'Invented Foundry',
+    uses: { website: 'yes' as const },
+    startsOn: null,
+    endsOn: null,
+    note: '',
+    faceIds: [face],
+    companionIds: [],
+    confirmed: true,
+  };
+  const save = (more: object) => person.call(routes.createLicense, { body: { ...fields, ...more } });
+  const refused = async (more: object): Promise<string | undefined> => {
+    const { status, answer } = (await save(more)) as unknown as { status: number; answer: { error: { field?: string } } };
+    expect(status).toBe(422);
+    return answer.error.field;
+  };
+  expect(await refused({ limits: { website: -1 } })).toBe('limits.website');
+  expect(await refused({ counters: { website: 0.5 } })).toBe('counters.website');
+  expect(await refused({ price: 10, currency: 'XXQ' })).toBe('currency');
+  expect(await refused({ price: 10, currency: null })).toBe('currency');
+  expect(await refused({ endsOn: '2026-01-01', noticeOn: '2026-02-01' })).toBe('noticeOn');
+  const { answer: license } = await save({
+    limits: { website: 1000 },
+    counters: { website: 900 },
+    quotes: { website: 'Up to 1,000 page views.' },
+    price: 49.9,
+    currency: 'EUR',
+    boughtOn: '2026-03-01',
+    billedTo: 'A customer',
+  });
+  expect(license).toMatchObject({ limits: { website: 1000 }, price: 49.9, currency: 'EUR', billedTo: 'A customer' });
+  const verdictNow = async () =>
+    (await person.call(routes.getFace, { params: { faceId: face } })).answer.verdicts.find((v) => v.use === 'website')!;
+  expect(await verdictNow()).toMatchObject({ answer: 'yes', attention: true, quote: 'Up to 1,000 page views.', remedy: null });
+  expect((await person.call(routes.getDesk)).answer.map((d) => d.kind)).toContain('limit');
+  await person.call(routes.changeLicense, {
+    params: { licenseId: license.id },
+    body: { ...fields, limits: { website: 1000 }, counters: { website: 1001 } },
+  });
+  expect(await verdictNow()).toMatchObject({ answer: 'no', reasons: [expect.stringContaining('1,001 of 1,000 page views')] });
+  const terms = (await person.call(routes.getFace, { params: { faceId: face } })).answer.companions[0]!;
+  const { answer: read } = await person.call(routes.readCompanion, { params: { companionId: terms.id } });
+  expect(read.reading!.suggestions.map((x) => [x.use, x.answer, x.limit])).toEqual([
+    ['website', 'yes', 1000],
+    ['online-store', 'yes', 1000],
+    ['app', 'no', null],
+  ]);
+});

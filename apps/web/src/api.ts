@@ -1,4 +1,4 @@
-import { problem, type Answer, type AnyContract, type Body, type Job, type Params, type Query } from '@orderly-glyph/schema';
+import { problem, type Answer, type AnyContract, type Job, type Params, type Query, type Sent } from '@orderly-glyph/schema';
 import { routes } from '@orderly-glyph/schema';
 
 export { routes };
@@ -15,7 +15,7 @@ export class ApiProblem extends Error {
   }
 }
 
-type Input<C> = { params?: Params<C>; query?: Partial<Query<C>>; body?: Body<C>; signal?: AbortSignal };
+type Input<C> = { params?: Params<C>; query?: Partial<Query<C>>; body?: Sent<C>; signal?: AbortSignal };
 
 export function addressOf<C extends AnyContract>(contract: C, input: Pick<Input<C>, 'params' | 'query'> = {}): string {
   const params = (input.params ?? {}) as Record<string, string>;

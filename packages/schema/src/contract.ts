@@ -26,4 +26,6 @@ export type AnyContract = Contract<z.ZodType, z.ZodType, z.ZodType, z.ZodType>;
 export type Params<C> = C extends Contract<infer P, z.ZodType, z.ZodType, z.ZodType> ? z.infer<P> : never;
 export type Query<C> = C extends Contract<z.ZodType, infer Q, z.ZodType, z.ZodType> ? z.infer<Q> : never;
 export type Body<C> = C extends Contract<z.ZodType, z.ZodType, infer B, z.ZodType> ? z.infer<B> : never;
+/** What a caller sends: fields with defaults may be left out. */
+export type Sent<C> = C extends Contract<z.ZodType, z.ZodType, infer B, z.ZodType> ? z.input<B> : never;
 export type Answer<C> = C extends Contract<z.ZodType, z.ZodType, z.ZodType, infer A> ? z.infer<A> : never;

@@ -87,6 +87,10 @@ export const verdict = z.object({
   licenseId: z.string().nullable(),
   quote: z.string().nullable(),
   duties: z.array(z.string()),
+  /** What would turn it to yes; null where it is yes. */
+  remedy: z.string().nullable(),
+  /** Whether a limit or an end is near. */
+  attention: z.boolean(),
 });
 export type Verdict = z.infer<typeof verdict>;
 
@@ -168,6 +172,22 @@ export const licenseFields = z.object({
   startsOn: isoDay.nullable(),
   endsOn: isoDay.nullable(),
   note: z.string().trim().max(4000),
+  /** The sentence each answer rests on, in the license's own words. */
+  quotes: z.partialRecord(use, z.string().trim().max(1000)).default({}),
+  /** How much of a use it covers, in the units of `LIMIT_UNITS`, and how much is used. */
+  limits: z.partialRecord(use, z.number().int('A whole number, please').min(1, 'A limit is at least 1').max(1e12)).default({}),
+  counters: z.partialRecord(use, z.number().int('A whole number, please').min(0, 'A count is at least 0').max(1e12)).default({}),
+  noticeOn: isoDay.nullable().default(null),
+  price: z.number().min(0, 'A price is at least 0').max(9_999_999).nullable().default(null),
+  currency: z
+    .string()
+    .refine((c) => Intl.supportedValuesOf('currency').includes(c), 'This is not a currency of ISO 4217')
+    .nullable()
+    .default(null),
+  boughtOn: isoDay.nullable().default(null),
+  orderNumber: z.string().trim().max(100).default(''),
+  billedTo: z.string().trim().max(200).default(''),
+  source: z.string().trim().max(500).default(''),
   faceIds: z.array(id).max(6000),
   companionIds: z.array(id).max(200),
   confirmed: z.boolean(),
@@ -227,6 +247,15 @@ export const coverage = z.object({
   broken: z.array(z.object({ name: z.string(), sample: z.string() })),
   reach: z.object({ atLeast: z.number(), atMost: z.number(), officialIn: z.number() }),
 });
+
+/** What free-form terms seem to say, each beside its sentence; never more than a suggestion. */
+export const termsReading = z.object({
+  suggestions: z.array(
+    z.object({ use, answer, limit: z.number().nullable(), sentence: z.string(), start: z.number().int(), confidence: z.number() }),
+  ),
+  duties: z.array(z.object({ sentence: z.string(), start: z.number().int() })),
+});
+export type TermsReading = z.infer<typeof termsReading>;
 
 /** The repertoire of a face: characters by block, and glyphs that only features reach. */
 export const characters = z.object({
@@ -433,6 +462,7 @@ export const deskItem = z.object({
     'unknown-license',
     'suggested-license',
     'ending',
+    'limit',
     'not-sound',
     'refused',
     'ready',

@@ -506,7 +506,7 @@ export const routes = {
     access: 'viewer',
     summary: 'The text of a companion, where it can be read',
     params: z.object({ companionId: id }),
-    answer: z.object({ companion: o.companion, text: z.string().nullable() }),
+    answer: z.object({ companion: o.companion, text: z.string().nullable(), reading: o.termsReading.nullable() }),
   }),
   downloadCompanion: route({
     method: 'GET',

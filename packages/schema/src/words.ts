@@ -1,7 +1,7 @@
-import { KIND_WORDS, LICENSE_KINDS, openLicense, USES, USE_WORDS } from '@orderly-glyph/core/rights';
+import { KIND_WORDS, LICENSE_KINDS, LIMIT_UNITS, openLicense, USES, USE_WORDS } from '@orderly-glyph/core/rights';
 import { z } from 'zod';
 
-export { KIND_WORDS, LICENSE_KINDS, openLicense, USES, USE_WORDS };
+export { KIND_WORDS, LICENSE_KINDS, LIMIT_UNITS, openLicense, USES, USE_WORDS };
 
 export const id = z.uuid();
 export const isoDay = z.iso.date();

@@ -9,6 +9,7 @@ import {
   fontNeeds,
   glyphFor,
   readRepertoire,
+  readTerms,
   type DrawnGlyph,
   type Repertoire,
   FontError,
@@ -33,6 +34,7 @@ import {
   type Prints,
   type SfntFont,
   type ShapedLine,
+  type TermsReading,
   type VersionChanges,
   type LanguageNeeds,
   type LicenseTemplate,
@@ -155,7 +157,26 @@ async function paint(page: ProofPage): Promise<Uint8Array> {
   return new Uint8Array(await canvas.encode('png'));
 }
 
-export const tasks = { inspect, convert, plain, subset, recognise, repertoire, glyph, relations, needs, versions, drawn, setLines, paint };
+/** Terms longer than this say what they say before it. */
+const MOST_TERMS = 200_000;
+const terms = (text: string): TermsReading => readTerms(text.slice(0, MOST_TERMS));
+
+export const tasks = {
+  terms,
+  inspect,
+  convert,
+  plain,
+  subset,
+  recognise,
+  repertoire,
+  glyph,
+  relations,
+  needs,
+  versions,
+  drawn,
+  setLines,
+  paint,
+};
 export type Tasks = typeof tasks;
 
 /** Errors cross the thread as plain data. */

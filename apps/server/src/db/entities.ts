@@ -428,6 +428,17 @@ export interface LicenseRow {
   startsOn: string | null;
   endsOn: string | null;
   note: string;
+  quotes: Partial<Record<Use, string>> | null;
+  limits: Partial<Record<Use, number>> | null;
+  counters: Partial<Record<Use, number>> | null;
+  noticeOn: string | null;
+  /** In units of the currency. */
+  price: number | null;
+  currency: string | null;
+  boughtOn: string | null;
+  orderNumber: string;
+  billedTo: string;
+  source: string;
   confirmed: boolean;
   confirmedBy: string | null;
   confirmedAt: Date | null;
@@ -447,6 +458,23 @@ export const LicenseEntity = entity<LicenseRow>('license', {
   startsOn: { name: 'starts_on', type: 'date', nullable: true },
   endsOn: { name: 'ends_on', type: 'date', nullable: true },
   note: long('note'),
+  quotes: json('quotes'),
+  limits: json('limits_by_use'),
+  counters: json('counters'),
+  noticeOn: { name: 'notice_on', type: 'date', nullable: true },
+  price: {
+    name: 'price',
+    type: 'decimal',
+    precision: 12,
+    scale: 2,
+    nullable: true,
+    transformer: { to: (v: number | null) => v, from: (v: string | null) => (v === null ? null : Number(v)) },
+  },
+  currency: { name: 'currency', type: 'char', length: 3, nullable: true },
+  boughtOn: { name: 'bought_on', type: 'date', nullable: true },
+  orderNumber: text('order_number', 100),
+  billedTo: text('billed_to', 200),
+  source: text('source', 500),
   confirmed: flag('confirmed'),
   confirmedBy: text('confirmed_by', 255, maybe),
   confirmedAt: time('confirmed_at', maybe),

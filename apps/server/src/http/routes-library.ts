@@ -176,7 +176,13 @@ export function libraryRoutes(app: App): Bound[] {
     }),
     bind(app, routes.readCompanion, async ({ who, params }) => {
       const { row, bundle } = await companionOf(who.workspaceId, params.companionId);
-      return { companion: describeCompanion(row, bundle), text: row.content };
+      // A known license says the same to everybody; only free-form terms have to be read.
+      const free = row.content !== null && row.recognition === null && ['terms', 'readme', 'other', 'document'].includes(row.kind);
+      return {
+        companion: describeCompanion(row, bundle),
+        text: row.content,
+        reading: free ? await app.compute.run('terms', [row.content!], true) : null,
+      };
     }),
     bind(app, routes.downloadCompanion, async ({ who, params, response }) => {
       const { row } = await companionOf(who.workspaceId, params.companionId);

@@ -32,6 +32,11 @@ export function licenseRecord(row: LicenseRow): LicenseRecord {
     uses: row.uses,
     startsOn: row.startsOn,
     endsOn: row.endsOn,
+    noticeOn: row.noticeOn,
+    limits: row.limits ?? {},
+    counters: row.counters ?? {},
+    quotes: row.quotes ?? {},
+    reservedNames: row.reservedNames ?? [],
   };
 }
 

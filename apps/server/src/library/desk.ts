@@ -1,6 +1,7 @@
 import type { DeskItem } from '@orderly-glyph/schema';
-import type { DataSource } from 'typeorm';
-import { IntakeEntity } from '../db/entities.js';
+import { ATTENTION, LIMIT_UNITS, USES, USE_WORDS } from '@orderly-glyph/core';
+import { IsNull, type DataSource } from 'typeorm';
+import { IntakeEntity, LicenseEntity } from '../db/entities.js';
 import { describeIntakes } from '../intake/describe.js';
 import { suggestionsFor, today } from './describe.js';
 import { companionsOf, findFaces, listLibrary } from './library.js';
@@ -20,8 +21,8 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
 
   const soon = new Date(Date.now() + 30 * 86_400_000).toLocaleDateString('sv-SE');
   const ending = (await db.query(
-    'SELECT name, ends_on AS endsOn FROM license WHERE workspace_id = ? AND removed_at IS NULL AND ends_on IS NOT NULL AND ends_on <= ? ORDER BY ends_on',
-    [workspaceId, soon],
+    'SELECT name, ends_on AS endsOn FROM license WHERE workspace_id = ? AND removed_at IS NULL AND ends_on IS NOT NULL AND (ends_on <= ? OR notice_on <= ?) ORDER BY ends_on',
+    [workspaceId, soon, today()],
   )) as { name: string; endsOn: string }[];
   for (const license of ending)
     out.push({
@@ -30,6 +31,22 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
       detail: 'See which faces it covers and where they are installed before then.',
       action: 'Open the license',
       to: '/licenses',
+    });
+
+  const limited = (await db.getRepository(LicenseEntity).findBy({ workspaceId, removedAt: IsNull() })).flatMap((license) =>
+    USES.flatMap((use) => {
+      const limit = license.limits?.[use];
+      const used = license.counters?.[use];
+      return limit !== undefined && used !== undefined && used >= limit * ATTENTION ? [{ license, use, limit, used }] : [];
+    }),
+  );
+  for (const { license, use, limit, used } of limited.sort((a, b) => b.used / b.limit - a.used / a.limit))
+    out.push({
+      kind: 'limit',
+      message: `“${license.name}” is ${used > limit ? 'used beyond its limit' : 'nearly used up'} for ${USE_WORDS[use].label.toLowerCase()}`,
+      detail: `${used.toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${LIMIT_UNITS[use] ?? 'times'}.${used > limit ? ' Until it is extended, the answer for this use is “No”.' : ''}`,
+      action: 'Open the license',
+      to: `/licenses/${license.id}`,
     });
 
   for (const intake of intakes.filter((i) => i.state === 'waiting' && i.uploads.length > 0))

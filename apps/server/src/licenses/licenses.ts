@@ -40,6 +40,16 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
       startsOn: row.startsOn,
       endsOn: row.endsOn,
       note: row.note,
+      quotes: row.quotes ?? {},
+      limits: row.limits ?? {},
+      counters: row.counters ?? {},
+      noticeOn: row.noticeOn,
+      price: row.price,
+      currency: row.currency,
+      boughtOn: row.boughtOn,
+      orderNumber: row.orderNumber,
+      billedTo: row.billedTo,
+      source: row.source,
       confirmed: Boolean(row.confirmed),
       confirmedBy: row.confirmedBy,
       confirmedAt: row.confirmedAt?.toISOString() ?? null,
@@ -72,6 +82,10 @@ export async function saveLicense(
   const { workspaceId } = who;
   if (fields.startsOn && fields.endsOn && fields.endsOn < fields.startsOn)
     throw invalid('The license ends before it begins. Correct one of the two dates; nothing was changed.', 'endsOn');
+  if (fields.noticeOn && fields.endsOn && fields.noticeOn > fields.endsOn)
+    throw invalid('The day to be warned lies after the end. Choose an earlier one; nothing was changed.', 'noticeOn');
+  if (fields.price !== null && fields.currency === null)
+    throw invalid('Say in which currency the price is. Nothing was changed.', 'currency');
   if (fields.spdxId !== null && !openLicense(fields.spdxId))
     throw invalid('This license identifier is not one we know. Leave it empty for other licenses.', 'spdxId');
   const faceIds = [...new Set(fields.faceIds)];
@@ -94,6 +108,16 @@ export async function saveLicense(
       startsOn: fields.startsOn,
       endsOn: fields.endsOn,
       note: fields.note,
+      quotes: fields.quotes,
+      limits: fields.limits,
+      counters: fields.counters,
+      noticeOn: fields.noticeOn,
+      price: fields.price,
+      currency: fields.currency,
+      boughtOn: fields.boughtOn,
+      orderNumber: fields.orderNumber,
+      billedTo: fields.billedTo,
+      source: fields.source,
       confirmed: fields.confirmed,
       confirmedBy: fields.confirmed ? who.name : null,
       confirmedAt: fields.confirmed ? new Date() : null,

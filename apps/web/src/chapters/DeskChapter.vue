@@ -17,6 +17,7 @@ async function load(): Promise<void> {
 onMounted(load);
 const tone: Record<DeskItem['kind'], string> = {
   ending: 'border-no',
+  limit: 'border-no',
   'not-sound': 'border-no',
   refused: 'border-no',
   'unknown-license': 'border-ask',

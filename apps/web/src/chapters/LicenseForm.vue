@@ -2,7 +2,7 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions, RadioGroup, RadioGroupOption } from '@headlessui/vue';
 import { ChevronDown } from '@lucide/vue';
 import type { Companion, Face, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
-import { KIND_WORDS, LICENSE_KINDS, openLicense, USES, USE_WORDS } from '@orderly-glyph/schema';
+import { KIND_WORDS, LICENSE_KINDS, LIMIT_UNITS, openLicense, USES, USE_WORDS, type TermsReading } from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { ApiProblem, addressOf, call, routes, sentence } from '../api';
@@ -24,6 +24,8 @@ const existing = ref<License | null>(null);
 const companions = ref<Companion[]>([]);
 const suggestion = ref<Suggestion | null>(null);
 const reading = ref<{ name: string; text: string | null } | null>(null);
+/** What free-form terms that came along seem to say. */
+const terms = ref<TermsReading | null>(null);
 const problem = ref('');
 const field = ref('');
 const busy = ref(false);
@@ -47,10 +49,50 @@ const blank = (faceIds: string[]): LicenseFields => ({
   startsOn: null,
   endsOn: null,
   note: '',
+  quotes: {},
+  limits: {},
+  counters: {},
+  noticeOn: null,
+  price: null,
+  currency: null,
+  boughtOn: null,
+  orderNumber: '',
+  billedTo: '',
+  source: '',
   faceIds,
   companionIds: [],
   confirmed: true,
 });
+
+const CURRENCIES = Intl.supportedValuesOf('currency');
+/** The currencies most sellers ask in come first. */
+const COMMON = ['EUR', 'GBP', 'USD', 'PLN', 'CHF', 'JPY'];
+const suggestionFor = (use: (typeof USES)[number]) => terms.value?.suggestions.find((s) => s.use === use) ?? null;
+/** One press takes a suggestion with its sentence; the person has the sentence before them. */
+function takeSuggestion(use: (typeof USES)[number]): void {
+  const s = suggestionFor(use);
+  if (!s || !form.value) return;
+  form.value.uses = { ...form.value.uses, [use]: s.answer };
+  form.value.quotes = { ...form.value.quotes, [use]: s.sentence.slice(0, 1000) };
+  if (s.limit !== null && LIMIT_UNITS[use]) form.value.limits = { ...form.value.limits, [use]: s.limit };
+}
+function setNumber(which: 'limits' | 'counters', use: (typeof USES)[number], event: Event): void {
+  if (!form.value) return;
+  const raw = (event.target as HTMLInputElement).value;
+  const next = { ...form.value[which] };
+  if (raw === '') delete next[use];
+  else next[use] = Number(raw);
+  form.value[which] = next;
+}
+function setQuote(use: (typeof USES)[number], event: Event): void {
+  if (!form.value) return;
+  const raw = (event.target as HTMLInputElement).value;
+  const next = { ...form.value.quotes };
+  if (raw === '') delete next[use];
+  else next[use] = raw;
+  form.value.quotes = next;
+}
+const WORD = { yes: 'Yes', ask: 'Ask first', no: 'No' } as const;
 
 /** Fills the form from a recognized license. Only one whose uses we know is answered; the person still looks and presses. */
 function take(s: Suggestion): void {
@@ -62,8 +104,7 @@ function take(s: Suggestion): void {
     name: `${s.name}, ${families.value}`.slice(0, 160),
     kind: known ? 'open' : 'free',
     spdxId: known?.spdxId ?? null,
-    // A changed file may not carry a reserved name, so changing it is a question.
-    uses: known && s.reservedNames.length > 0 ? { ...uses, changing: 'ask' } : uses,
+    uses,
     companionIds: s.companionId ? [s.companionId] : [],
     confirmed: known !== null,
   };
@@ -107,9 +148,8 @@ async function load(): Promise<void> {
         return;
       }
       existing.value = found;
-      const { name, kind, spdxId, grantor, uses, startsOn, endsOn, note, faceIds, companionIds, confirmed } = found;
-      form.value = { name, kind, spdxId, grantor, uses, startsOn, endsOn, note, faceIds, companionIds, confirmed };
-      const first = faceIds[0];
+      form.value = Object.fromEntries(Object.keys(blank([])).map((key) => [key, found[key as keyof LicenseFields]])) as LicenseFields;
+      const first = found.faceIds[0];
       const more = first ? (await call(routes.getFace, { params: { faceId: first } })).companions : [];
       companions.value = [...new Map([...found.companions, ...more].map((c) => [c.id, c])).values()];
     }
@@ -137,8 +177,9 @@ const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/
 
 async function read(c: Companion): Promise<void> {
   try {
-    const { text } = await call(routes.readCompanion, { params: { companionId: c.id } });
-    reading.value = { name: c.name, text };
+    const answer = await call(routes.readCompanion, { params: { companionId: c.id } });
+    reading.value = { name: c.name, text: answer.text };
+    terms.value = answer.reading;
   } catch (error) {
     voice.say(sentence(error), 'fault');
   }
@@ -150,7 +191,17 @@ async function save(): Promise<void> {
   problem.value = '';
   field.value = '';
   try {
-    const body = { ...form.value, startsOn: form.value.startsOn || null, endsOn: form.value.endsOn || null };
+    const f = form.value;
+    const body = {
+      ...f,
+      startsOn: f.startsOn || null,
+      endsOn: f.endsOn || null,
+      noticeOn: f.noticeOn || null,
+      boughtOn: f.boughtOn || null,
+      // An emptied number field holds an empty text.
+      price: typeof f.price === 'number' ? f.price : null,
+      currency: f.currency || null,
+    };
     const saved = isNew.value
       ? await call(routes.createLicense, { body })
       : await call(routes.changeLicense, { params: { licenseId: props.licenseId }, body });
@@ -235,7 +286,38 @@ async function remove(): Promise<void> {
               <label>From<input v-model="form.startsOn" type="date" class="field" /></label>
               <label>Until<input v-model="form.endsOn" type="date" class="field" :aria-invalid="field === 'endsOn'" /></label>
             </div>
+            <label>Warn us from<input v-model="form.noticeOn" type="date" class="field" :aria-invalid="field === 'noticeOn'" /></label>
+            <label
+              >Where it is from<input v-model="form.source" class="field" maxlength="500" placeholder="Address of the seller’s page"
+            /></label>
           </div>
+          <details :open="form.price !== null || form.billedTo !== ''">
+            <summary class="cursor-pointer font-serif text-[20px]">What it cost</summary>
+            <div class="mt-2 grid gap-4 sm:grid-cols-2">
+              <div class="grid grid-cols-2 gap-4">
+                <label
+                  >Price<input
+                    v-model.number="form.price"
+                    type="number"
+                    min="0"
+                    step="0.01"
+                    class="field"
+                    :aria-invalid="field === 'price'"
+                /></label>
+                <label
+                  >Currency<select v-model="form.currency" class="field" :aria-invalid="field === 'currency'">
+                    <option :value="null"></option>
+                    <option v-for="c in [...COMMON, ...CURRENCIES.filter((x) => !COMMON.includes(x))]" :key="c" :value="c">{{ c }}</option>
+                  </select></label
+                >
+              </div>
+              <label>Bought on<input v-model="form.boughtOn" type="date" class="field" /></label>
+              <label>Order number<input v-model="form.orderNumber" class="field" maxlength="100" /></label>
+              <label
+                >Billed to<input v-model="form.billedTo" class="field" maxlength="200" placeholder="A customer or a job, if not ourselves"
+              /></label>
+            </div>
+          </details>
           <div>
             <h2>What it allows</h2>
             <p class="note">What you leave open stays “Ask first”.</p>
@@ -251,6 +333,51 @@ async function remove(): Promise<void> {
                 <div class="min-w-0">
                   <p>{{ USE_WORDS[use].label }}</p>
                   <p class="note">{{ USE_WORDS[use].hint }}</p>
+                  <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
+                    The terms seem to say {{ WORD[suggestionFor(use)!.answer]
+                    }}{{ suggestionFor(use)!.limit === null ? '' : `, up to ${suggestionFor(use)!.limit!.toLocaleString('en-US')}` }}: “{{
+                      suggestionFor(use)!.sentence
+                    }}”
+                    <button
+                      v-if="form.quotes[use] !== suggestionFor(use)!.sentence"
+                      type="button"
+                      class="link ml-1"
+                      @click="takeSuggestion(use)"
+                    >
+                      Take it<span class="sr-only"> for {{ USE_WORDS[use].label }}</span>
+                    </button>
+                  </p>
+                  <details class="mt-1" :open="form.limits[use] !== undefined">
+                    <summary class="note w-fit cursor-pointer">Sentence{{ LIMIT_UNITS[use] ? ' and limit' : '' }}</summary>
+                    <label class="note block"
+                      >In the license’s own words<input
+                        class="field mt-0.5"
+                        maxlength="1000"
+                        :value="form.quotes[use] ?? ''"
+                        @input="setQuote(use, $event)"
+                    /></label>
+                    <div v-if="LIMIT_UNITS[use]" class="mt-1 grid grid-cols-2 gap-3">
+                      <label class="note block"
+                        >At most, {{ LIMIT_UNITS[use]
+                        }}<input
+                          type="number"
+                          min="1"
+                          class="field mt-0.5"
+                          :value="form.limits[use] ?? ''"
+                          :aria-invalid="field === `limits.${use}`"
+                          @input="setNumber('limits', use, $event)"
+                      /></label>
+                      <label class="note block"
+                        >Used so far<input
+                          type="number"
+                          min="0"
+                          class="field mt-0.5"
+                          :value="form.counters[use] ?? ''"
+                          :aria-invalid="field === `counters.${use}`"
+                          @input="setNumber('counters', use, $event)"
+                      /></label>
+                    </div>
+                  </details>
                 </div>
                 <div class="flex shrink-0">
                   <RadioGroupOption v-for="a in ANSWERS" :key="a.value" v-slot="{ checked }" :value="a.value" class="outline-offset-2">

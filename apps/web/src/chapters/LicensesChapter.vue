@@ -12,6 +12,36 @@ const session = useSession();
 const library = useLibrary();
 const licenses = ref<License[] | null>(null);
 const problem = ref('');
+/** What a license alone answers; faces may have several, and the file may object. */
+function answerOf(l: License, use: (typeof USES)[number]): 'yes' | 'ask' | 'no' {
+  const said = l.uses[use] ?? 'ask';
+  const limit = l.limits[use];
+  if (said === 'no' || (limit !== undefined && (l.counters[use] ?? 0) > limit)) return 'no';
+  return l.confirmed ? said : 'ask';
+}
+const money = (amount: number, currency: string): string => amount.toLocaleString('en-US', { style: 'currency', currency });
+/** What licenses cost by year and by whom they are billed to; currencies are never added up. */
+const costs = computed(() => {
+  const priced = (licenses.value ?? []).filter((l) => l.price !== null && l.currency !== null);
+  const sums = (keyOf: (l: License) => string): { name: string; text: string }[] => {
+    const groups = new Map<string, Map<string, number>>();
+    for (const l of priced) {
+      const group = groups.get(keyOf(l)) ?? new Map<string, number>();
+      group.set(l.currency!, (group.get(l.currency!) ?? 0) + l.price!);
+      groups.set(keyOf(l), group);
+    }
+    return [...groups]
+      .sort(([a], [b]) => (a < b ? 1 : -1))
+      .map(([name, group]) => ({ name, text: [...group].map(([c, sum]) => money(sum, c)).join(' + ') }));
+  };
+  return priced.length === 0
+    ? []
+    : [
+        { title: 'By year', rows: sums((l) => (l.boughtOn ?? l.startsOn ?? 'no date').slice(0, 7).replace(/^(\d{4}).*/, '$1')) },
+        { title: 'By whom it is billed to', rows: sums((l) => l.billedTo || 'ourselves') },
+        { title: 'By kind', rows: sums((l) => KIND_WORDS[l.kind]) },
+      ];
+});
 const bare = computed(() => library.families.filter((f) => f.licenseName === null));
 
 async function load(): Promise<void> {
@@ -53,7 +83,9 @@ onMounted(load);
             <thead>
               <tr class="note align-bottom">
                 <th scope="col" class="py-2 pr-4 font-normal">License</th>
-                <th v-for="use in USES" :key="use" scope="col" class="px-2 py-2 font-normal">{{ USE_WORDS[use].label }}</th>
+                <th v-for="use in USES" :key="use" scope="col" class="px-1 py-2 font-normal">
+                  <span class="block h-[128px] rotate-180 text-left [writing-mode:vertical-rl]">{{ USE_WORDS[use].label }}</span>
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -65,12 +97,26 @@ onMounted(load);
                     }}{{ l.endsOn ? `, until ${when(l.endsOn)}` : '' }}{{ l.confirmed ? '' : ', not confirmed' }}</span
                   >
                 </th>
-                <td v-for="use in USES" :key="use" class="px-2 py-2">
-                  <VerdictMark :answer="l.confirmed ? (l.uses[use] ?? 'ask') : l.uses[use] === 'no' ? 'no' : 'ask'" />
+                <td v-for="use in USES" :key="use" class="px-1 py-2">
+                  <VerdictMark :answer="answerOf(l, use)" short />
                 </td>
               </tr>
             </tbody>
           </table>
+        </div>
+      </section>
+      <section v-if="costs.length > 0" class="mt-8" aria-labelledby="costs">
+        <h2 id="costs">What they cost</h2>
+        <div class="mt-2 grid gap-8 sm:grid-cols-3">
+          <div v-for="c in costs" :key="c.title">
+            <h3>{{ c.title }}</h3>
+            <dl class="mt-1">
+              <div v-for="r in c.rows" :key="r.name" class="flex justify-between gap-4 border-b border-rule py-1">
+                <dt class="truncate">{{ r.name }}</dt>
+                <dd>{{ r.text }}</dd>
+              </div>
+            </dl>
+          </div>
         </div>
       </section>
     </template>

@@ -1,13 +1,41 @@
 /** What one may want to do with a face. The order is the order on screens. */
-export const USES = ['printed-goods', 'website', 'design-tool', 'customers-words', 'changing'] as const;
+export const USES = [
+  'design-work',
+  'printed-goods',
+  'logo',
+  'website',
+  'online-store',
+  'design-tool',
+  'documents',
+  'app',
+  'customers-words',
+  'changing',
+  'passing-on',
+] as const;
 export type Use = (typeof USES)[number];
 
 export const USE_WORDS: Readonly<Record<Use, { label: string; hint: string }>> = {
+  'design-work': { label: 'Design work', hint: 'Installed on your own computers, to draw and lay out with' },
   'printed-goods': { label: 'Print', hint: 'Labels, packets, signs and other goods you print or sell' },
+  logo: { label: 'Logo', hint: 'Part of a mark that stands for a business' },
   website: { label: 'Website', hint: 'The font file lies on a web server and every visitor loads it' },
+  'online-store': { label: 'Online store', hint: 'The font file lies with the store’s provider and every visitor loads it' },
   'design-tool': { label: 'Online design tool', hint: 'The font file is uploaded to somebody else’s service' },
+  documents: { label: 'Documents', hint: 'PDF files and e-books that carry the font inside' },
+  app: { label: 'App or game', hint: 'The font file is part of a program you give out' },
   'customers-words': { label: 'Customers’ own words', hint: 'Other people type with it, as on made-to-order goods' },
   changing: { label: 'Changing the file', hint: 'Leaving characters out, renaming, redrawing' },
+  'passing-on': { label: 'Passing the file on', hint: 'To a printer or a contractor who works for you' },
+};
+
+/** Uses that licenses count, and what is counted. Common practice in terms of sale. */
+export const LIMIT_UNITS: Readonly<Partial<Record<Use, string>>> = {
+  'design-work': 'seats',
+  'printed-goods': 'units sold',
+  website: 'page views a month',
+  'online-store': 'page views a month',
+  documents: 'titles',
+  app: 'titles',
 };
 
 export type Answer = 'yes' | 'ask' | 'no';

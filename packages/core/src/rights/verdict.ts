@@ -1,6 +1,6 @@
 import type { Embedding } from '../face/index.js';
 import { openLicense } from './data/open-licenses.js';
-import { USE_WORDS, type Answer, type LicenseKind, type Use } from './uses.js';
+import { LIMIT_UNITS, USE_WORDS, type Answer, type LicenseKind, type Use } from './uses.js';
 
 /** What is on record about a right. Dates are ISO days (YYYY-MM-DD). */
 export interface LicenseRecord {
@@ -13,7 +13,20 @@ export interface LicenseRecord {
   uses: Partial<Record<Use, Answer>>;
   startsOn: string | null;
   endsOn: string | null;
+  /** From this day on the end is near enough to be said. */
+  noticeOn?: string | null;
+  /** How much of a use it covers, in the units of `LIMIT_UNITS`. */
+  limits?: Partial<Record<Use, number>>;
+  /** How much of it is used, where that is kept with the license. */
+  counters?: Counters;
+  /** The sentence that an answer rests on, in the license's own words. */
+  quotes?: Partial<Record<Use, string>>;
+  /** Names that a changed version may not carry. */
+  reservedNames?: readonly string[];
 }
+
+/** What the workspace counts: seats in use, page views last month, units sold. */
+export type Counters = Partial<Record<Use, number>>;
 
 export interface Verdict {
   use: Use;
@@ -24,55 +37,133 @@ export interface Verdict {
   /** The license's own words, where we have them. */
   quote: string | null;
   duties: string[];
+  /** What would turn it to yes, in one sentence; null where it is yes. */
+  remedy: string | null;
+  /** Whether a limit is nearly reached. */
+  attention: boolean;
 }
 
-const worse = (a: Answer, b: Answer): Answer => (a === 'no' || b === 'no' ? 'no' : a === 'ask' || b === 'ask' ? 'ask' : 'yes');
+/** From this share of a limit on, a face asks for attention. */
+export const ATTENTION = 0.8;
+
+/** Uses that put the font file itself where others load it. */
+const EMBEDS: readonly Use[] = ['website', 'online-store', 'design-tool', 'documents', 'app'];
 
 /**
- * Whether a face may be put to a use on a day. Of several licenses the best answer counts. A file that forbids
- * embedding turns a yes for a website into "ask first": the maker's bits and the license contradict each other.
+ * Whether a face may be put to a use on a day. Of several licenses the best answer counts, and among equal ones the one
+ * that lasts longest. What the maker wrote into the file (OS/2, fsType) is held against the record: where they contradict
+ * each other a yes becomes "ask first"; the bits are never changed. The rows of docs/verdicts.md are its decision table.
  */
-export function verdict(use: Use, licenses: readonly LicenseRecord[], embedding: Embedding, today: string): Verdict {
-  const label = USE_WORDS[use].label.toLowerCase();
+export function verdict(
+  use: Use,
+  licenses: readonly LicenseRecord[],
+  embedding: Embedding,
+  today: string,
+  counters: Counters = {},
+): Verdict {
+  const nothing = { use, licenseId: null, quote: null, duties: [], attention: false };
   if (licenses.length === 0)
     return {
-      use,
+      ...nothing,
       answer: 'ask',
       reasons: ['No license is on record for this face. Find out what its terms allow before you use it.'],
-      licenseId: null,
-      quote: null,
-      duties: [],
+      remedy: 'Record the license it came with, and confirm that it allows this.',
     };
   const rank = { yes: 0, ask: 1, no: 2 };
-  const best = licenses.map((license) => judge(use, label, license, today)).sort((a, b) => rank[a.answer] - rank[b.answer])[0]!;
-  if (use === 'website' && embedding.level === 'restricted')
-    return {
-      ...best,
-      answer: worse(best.answer, 'ask'),
-      reasons:
-        best.answer === 'yes'
-          ? [
-              'The font file itself forbids embedding although the license allows this use. Ask the maker for a file with the right embedding permission.',
-              ...best.reasons,
-            ]
-          : best.reasons,
-    };
-  return best;
+  const forever = '9999-12-31';
+  const best = licenses
+    .map((license) => ({ license, verdict: judge(use, license, today, counters) }))
+    .sort(
+      (a, b) =>
+        rank[a.verdict.answer] - rank[b.verdict.answer] ||
+        Number(a.verdict.attention) - Number(b.verdict.attention) ||
+        ((b.license.endsOn ?? forever) < (a.license.endsOn ?? forever) ? -1 : 1),
+    )[0]!.verdict;
+  return best.answer === 'yes' ? againstFile(best, embedding) : best;
 }
 
-function judge(use: Use, label: string, license: LicenseRecord, today: string): Verdict {
+/** Holds a yes against what the file says of itself. Source: OpenType specification, OS/2, fsType. */
+function againstFile(granted: Verdict, embedding: Embedding): Verdict {
+  const doubt = (reason: string, remedy: string): Verdict => ({
+    ...granted,
+    answer: 'ask',
+    reasons: [reason, ...granted.reasons],
+    remedy,
+  });
+  const other = 'Ask the maker for a file with the right embedding permission.';
+  if (EMBEDS.includes(granted.use)) {
+    if (embedding.level === 'restricted')
+      return doubt(`The font file itself forbids embedding although the license allows this use. ${other}`, other);
+    if (embedding.bitmapOnly)
+      return doubt(`The font file allows only bitmaps of itself to be embedded, although the license allows this use. ${other}`, other);
+  }
+  if (granted.use === 'changing' && embedding.noSubsetting)
+    return doubt(
+      'The font file forbids leaving characters out (fsType, no subsetting) although the license allows changes. Other changes are covered.',
+      'Keep all characters, or ask the maker for a file that may be cut down.',
+    );
+  return granted;
+}
+
+function judge(use: Use, license: LicenseRecord, today: string, counters: Counters): Verdict {
+  const label = USE_WORDS[use].label.toLowerCase();
   const open = license.spdxId ? openLicense(license.spdxId) : null;
-  const base = { use, licenseId: license.id, quote: open?.uses[use].quote ?? null, duties: [...(open?.duties ?? [])] };
+  const { name } = license;
+  const base = {
+    use,
+    licenseId: license.id,
+    quote: license.quotes?.[use] ?? open?.uses[use].quote ?? null,
+    duties: [...(open?.duties ?? [])],
+    attention: false,
+  };
+  const no = (reason: string, remedy: string, quote = base.quote): Verdict => ({ ...base, quote, answer: 'no', reasons: [reason], remedy });
+  const ask = (reason: string, remedy: string): Verdict => ({ ...base, answer: 'ask', reasons: [reason], remedy });
   if (license.startsOn !== null && today < license.startsOn)
-    return { ...base, answer: 'no', reasons: [`“${license.name}” only begins on ${license.startsOn}.`] };
+    return no(`“${name}” only begins on ${license.startsOn}.`, `Wait until ${license.startsOn}.`);
   if (license.endsOn !== null && today > license.endsOn)
-    return { ...base, answer: 'no', reasons: [`“${license.name}” ended on ${license.endsOn}.`] };
-  if (license.kind === 'unknown') return { ...base, answer: 'ask', reasons: ['What this face may be used for is not known yet.'] };
+    return no(`“${name}” ended on ${license.endsOn}.`, 'Renew it, or use another face.');
+  if (license.kind === 'unknown')
+    return ask('What this face may be used for is not known yet.', 'Find its terms and record what they allow.');
   const answer = license.uses[use];
   if (answer === undefined || answer === 'ask')
-    return { ...base, answer: 'ask', reasons: [`“${license.name}” does not settle whether this covers: ${label}.`] };
-  if (answer === 'no') return { ...base, answer: 'no', quote: null, reasons: [`“${license.name}” does not allow this: ${label}.`] };
+    return ask(`“${name}” does not settle whether this covers: ${label}.`, 'Ask whoever granted it, and record the answer.');
+  if (answer === 'no')
+    return no(
+      `“${name}” does not allow this: ${label}.`,
+      'Get a license that covers it, or use another face.',
+      license.quotes?.[use] ?? null,
+    );
   if (!license.confirmed)
-    return { ...base, answer: 'ask', reasons: [`“${license.name}” seems to allow this: ${label}. Nobody has confirmed it yet.`] };
-  return { ...base, answer: 'yes', reasons: [`“${license.name}” allows this: ${label}.`] };
+    return ask(`“${name}” seems to allow this: ${label}. Nobody has confirmed it yet.`, 'Read the terms and confirm the license.');
+  const reasons = [`“${name}” allows this: ${label}.`];
+  const limit = license.limits?.[use];
+  const used = license.counters?.[use] ?? counters[use];
+  let attention = false;
+  if (limit !== undefined) {
+    const unit = LIMIT_UNITS[use] ?? 'times';
+    const amount = `${(used ?? 0).toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${unit}`;
+    if (used !== undefined && used > limit) return no(`The limit of “${name}” is passed: ${amount}.`, 'Extend the license, or use less.');
+    attention = used !== undefined && used >= limit * ATTENTION;
+    reasons.push(
+      used === undefined ? `It covers ${limit.toLocaleString('en-US')} ${unit}.` : attention ? `Nearly used up: ${amount}.` : `${amount}.`,
+    );
+  }
+  if (license.endsOn !== null && license.noticeOn && today >= license.noticeOn) {
+    attention = true;
+    reasons.push(`It ends on ${license.endsOn}.`);
+  }
+  // OFL 1.1, section 3: a modified version may not use a reserved name. A container is no modification, a subset is one
+  // (SIL, OFL FAQ, on web fonts and reserved names).
+  const reserved = license.reservedNames ?? [];
+  if (use === 'changing' && reserved.length > 0)
+    return {
+      ...base,
+      answer: 'ask',
+      reasons: [
+        `Allowed under another name: ${reserved.map((r) => `“${r}”`).join(', ')} may not stay in the name of a changed file.`,
+        ...reasons,
+      ],
+      remedy: 'Give the changed file another name. Another container alone, such as WOFF2, is no change.',
+    };
+  return { ...base, answer: 'yes', reasons, remedy: null, attention };
 }

@@ -1,4 +1,4 @@
-import type { Answer, Use } from '../uses.js';
+import { USES, type Answer, type Use } from '../uses.js';
 
 /** What an open license says on each use, with the sentence it rests on, in the license's own words. */
 export interface OpenLicense {
@@ -17,26 +17,18 @@ const OFL_USE =
 const OFL_DOCUMENT =
   'The requirement for fonts to remain under this license does not apply to any document created using the fonts or their derivatives.';
 
-const oflUses: OpenLicense['uses'] = {
-  'printed-goods': { answer: 'yes', quote: OFL_DOCUMENT },
-  website: { answer: 'yes', quote: OFL_USE },
-  'design-tool': { answer: 'yes', quote: OFL_USE },
-  'customers-words': { answer: 'yes', quote: OFL_USE },
-  changing: { answer: 'yes', quote: OFL_USE },
-};
+const OFL_BUNDLE = 'Original or Modified Versions of the Font Software may be bundled, redistributed and/or sold with any software';
+
 const oflDuties = [
   'Pass the license text along with the font file.',
   'Do not sell the font by itself.',
   'A changed version may not carry a reserved font name.',
 ];
 
-const all = (quote: string): OpenLicense['uses'] => ({
-  'printed-goods': { answer: 'yes', quote },
-  website: { answer: 'yes', quote },
-  'design-tool': { answer: 'yes', quote },
-  'customers-words': { answer: 'yes', quote },
-  changing: { answer: 'yes', quote },
-});
+const all = (quote: string, others: Partial<Record<Use, string>> = {}): OpenLicense['uses'] =>
+  Object.fromEntries(USES.map((use) => [use, { answer: 'yes', quote: others[use] ?? quote }])) as OpenLicense['uses'];
+
+const oflUses = all(OFL_USE, { 'printed-goods': OFL_DOCUMENT, documents: OFL_DOCUMENT, app: OFL_BUNDLE, 'passing-on': OFL_BUNDLE });
 
 /** Open licenses that fonts are commonly released under. Quotes are from the SPDX texts of each license. */
 export const OPEN_LICENSES: readonly OpenLicense[] = [

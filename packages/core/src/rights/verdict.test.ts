@@ -1,0 +1,83 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { decodeEmbedding } from '../face/index.js';
+import { verdict, type Answer, type Counters, type LicenseRecord, type Use } from './index.js';
+
+const DAY = '2026-06-15';
+const record = (changes: Partial<LicenseRecord> = {}): LicenseRecord => ({
+  id: 'l',
+  name: 'Web license',
+  kind: 'bought',
+  spdxId: null,
+  confirmed: true,
+  uses: { website: 'yes', 'printed-goods': 'no', changing: 'yes', logo: 'ask' },
+  startsOn: null,
+  endsOn: null,
+  ...changes,
+});
+/** fsType bits. Source: OpenType specification, OS/2, fsType: 1 restricted, 8 no subsetting, 9 bitmap embedding only. */
+const file = {
+  open: decodeEmbedding(0, 4),
+  restricted: decodeEmbedding(0x2, 4),
+  noSubsetting: decodeEmbedding(0x100, 4),
+  bitmapOnly: decodeEmbedding(0x200, 4),
+};
+
+/** The rows of docs/verdicts.md. */
+const ROWS: [number, string, LicenseRecord[], Use, keyof typeof file, Counters, Answer, RegExp][] = [
+  [1, 'nothing', [], 'website', 'open', {}, 'ask', /No license/],
+  [2, 'begins later', [record({ startsOn: '2026-06-16' })], 'website', 'open', {}, 'no', /only begins/],
+  [3, 'ended', [record({ endsOn: '2026-06-14' })], 'website', 'open', {}, 'no', /ended on/],
+  [3, 'ends that day', [record({ endsOn: DAY })], 'website', 'open', {}, 'yes', /allows/],
+  [4, 'kind not known', [record({ kind: 'unknown' })], 'website', 'open', {}, 'ask', /not known/],
+  [5, 'left open', [record()], 'app', 'open', {}, 'ask', /does not settle/],
+  [5, 'ask', [record()], 'logo', 'open', {}, 'ask', /does not settle/],
+  [6, 'no', [record()], 'printed-goods', 'open', {}, 'no', /does not allow/],
+  [7, 'not confirmed', [record({ confirmed: false })], 'website', 'open', {}, 'ask', /confirmed/],
+  [8, 'over the limit', [record({ limits: { website: 1000 } })], 'website', 'open', { website: 1001 }, 'no', /1,001 of 1,000 page views/],
+  [9, 'near the limit', [record({ limits: { website: 1000 } })], 'website', 'open', { website: 800 }, 'yes', /allows/],
+  [10, 'in notice', [record({ endsOn: '2026-07-01', noticeOn: '2026-06-01' })], 'website', 'open', {}, 'yes', /allows/],
+  [11, 'reserved names', [record({ reservedNames: ['Plot'] })], 'changing', 'open', {}, 'ask', /“Plot”/],
+  [12, 'restricted file', [record()], 'website', 'restricted', {}, 'ask', /forbids embedding/],
+  [12, 'restricted file, no right', [record({ uses: { website: 'no' } })], 'website', 'restricted', {}, 'no', /does not allow/],
+  [12, 'restricted file at home', [record({ uses: { 'design-work': 'yes' } })], 'design-work', 'restricted', {}, 'yes', /allows/],
+  [13, 'bitmap only', [record()], 'website', 'bitmapOnly', {}, 'ask', /bitmaps/],
+  [14, 'no subsetting', [record()], 'changing', 'noSubsetting', {}, 'ask', /leaving characters out/],
+  [15, 'yes', [record()], 'website', 'open', {}, 'yes', /allows/],
+];
+test.each(ROWS)('row %i: %s', (_row, _name, licenses, use, embedding, counters, answer, reason) => {
+  const found = verdict(use, licenses, file[embedding], DAY, counters);
+  expect([found.answer, found.reasons[0]]).toEqual([answer, expect.stringMatching(reason)]);
+  // What would turn it to yes is said exactly where it is none.
+  expect(found.remedy === null).toBe(answer === 'yes');
+});
+
+test('the document has every row that is tested, and no more', () => {
+  const document = readFileSync(join(process.cwd(), 'docs/verdicts.md'), 'utf8');
+  const rows = [...document.matchAll(/^\| (\d+) \|/gm)].map((m) => Number(m[1]));
+  expect(rows).toEqual([...new Set(ROWS.map(([row]) => row))]);
+});
+
+test('attention is asked for near a limit and near an end', () => {
+  const near = (changes: Partial<LicenseRecord>, counters: Counters = {}): boolean =>
+    verdict('website', [record(changes)], file.open, DAY, counters).attention;
+  expect(near({ limits: { website: 1000 } }, { website: 799 })).toBe(false);
+  expect(near({ limits: { website: 1000 } }, { website: 800 })).toBe(true);
+  expect(near({ endsOn: '2026-07-01', noticeOn: '2026-06-16' })).toBe(false);
+  expect(near({ endsOn: '2026-07-01', noticeOn: DAY })).toBe(true);
+});
+
+test('of several licenses the best one counts, then the one that asks for nothing, then the one that lasts', () => {
+  const best = (records: LicenseRecord[], counters: Counters = {}): string | null =>
+    verdict('website', records, file.open, DAY, counters).licenseId;
+  expect(best([record({ id: 'a', endsOn: '2020-01-01' }), record({ id: 'b' })])).toBe('b');
+  expect(best([record({ id: 'a', limits: { website: 10 } }), record({ id: 'b', limits: { website: 1000 } })], { website: 9 })).toBe('b');
+  expect(best([record({ id: 'a', endsOn: '2027-01-01' }), record({ id: 'b', endsOn: '2028-01-01' })])).toBe('b');
+  expect(best([record({ id: 'a', endsOn: '2027-01-01' }), record({ id: 'b' })])).toBe('b');
+});
+
+test('the sentence of the record comes before that of the open license', () => {
+  const own = record({ spdxId: 'OFL-1.1', quotes: { website: 'Use it on your site.' } });
+  expect(verdict('website', [own], file.open, DAY).quote).toBe('Use it on your site.');
+  expect(verdict('changing', [own], file.open, DAY).quote).toMatch(/Permission is hereby granted/);
+});
