@@ -170,9 +170,11 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
           <div role="row" class="sticky top-0 z-10 flex h-[108px] items-end border-b border-rule-strong bg-paper pl-6">
             <span role="columnheader" class="note w-56 shrink-0 pb-1">{{ count(rows.length, 'family', 'families') }}</span>
             <span v-for="(l, i) in table.languages" :key="l.tag" role="columnheader" class="w-14 shrink-0 pb-1 text-center">
-              <span class="mx-auto block h-[64px] rotate-180 text-left text-note whitespace-nowrap [text-orientation:sideways] [writing-mode:vertical-rl]" :title="l.script">{{
-                l.name
-              }}</span>
+              <span
+                class="mx-auto block h-[64px] rotate-180 text-left text-note whitespace-nowrap [text-orientation:sideways] [writing-mode:vertical-rl]"
+                :title="l.script"
+                >{{ l.name }}</span
+              >
               <span class="note block">{{ totals[i] }}</span>
               <button
                 v-if="tags.length > 0"

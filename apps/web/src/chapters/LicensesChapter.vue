@@ -84,7 +84,10 @@ onMounted(load);
               <tr class="note align-bottom">
                 <th scope="col" class="py-2 pr-4 font-normal">License</th>
                 <th v-for="use in USES" :key="use" scope="col" class="px-1 py-2 font-normal">
-                  <span class="block h-[140px] rotate-180 text-left whitespace-nowrap [text-orientation:sideways] [writing-mode:vertical-rl]">{{ USE_WORDS[use].label }}</span>
+                  <span
+                    class="block h-[140px] rotate-180 text-left whitespace-nowrap [text-orientation:sideways] [writing-mode:vertical-rl]"
+                    >{{ USE_WORDS[use].label }}</span
+                  >
                 </th>
               </tr>
             </thead>
