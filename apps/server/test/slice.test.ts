@@ -322,3 +322,42 @@ test('limits, counters, notice and price are kept with a license, refused at the
     ['app', 'no', null],
   ]);
 });
+
+test('what was changed of a license is told version by version, and its end stands in a calendar under a secret address', async () => {
+  const person = await newOwner(server.address, 'Calendar Shop');
+  await person.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  const fields = {
+    name: 'Yearly',
+    kind: 'subscription' as const,
+    spdxId: null,
+    grantor: '',
+    uses: { website: 'yes' as const },
+    startsOn: null,
+    endsOn: '2027-03-01',
+    note: '',
+    faceIds: [face],
+    companionIds: [],
+    confirmed: true,
+  };
+  const { answer: license } = await person.call(routes.createLicense, { body: fields });
+  await person.call(routes.changeLicense, {
+    params: { licenseId: license.id },
+    body: { ...fields, endsOn: '2028-03-01', noticeOn: '2028-02-01', uses: { website: 'no' as const } },
+  });
+  const { answer: history } = await person.call(routes.getLicenseHistory, { params: { licenseId: license.id } });
+  expect(history.map((h) => [h.version, h.changes])).toEqual([
+    [2, ['Until: “2027-03-01” became “2028-03-01”.', 'Warning from: nothing became “2028-02-01”.', 'Website: Yes became No.']],
+    [1, ['Recorded.']],
+  ]);
+  expect((await person.call(routes.getCalendar)).answer.path).toBeNull();
+  const { answer: made } = await person.call(routes.renewCalendar, { body: {} });
+  const read = (path: string): Promise<Response> => fetch(server.address + path);
+  const response = await read(made.path!);
+  expect(response.headers.get('content-type')).toContain('text/calendar');
+  const text = await response.text();
+  expect(text).toContain('DTSTART;VALUE=DATE:20280301');
+  expect(text).toContain('DTSTART;VALUE=DATE:20280201');
+  await person.call(routes.renewCalendar, { body: {} });
+  expect((await read(made.path!)).status).toBe(404);
+});

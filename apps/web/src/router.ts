@@ -39,6 +39,7 @@ export const router = createRouter({
       meta: { title: 'Proof sheet', open: true },
     },
     { path: '/licenses', component: () => import('./chapters/LicensesChapter.vue'), meta: { title: 'Licenses' } },
+    { path: '/licenses/uses', component: () => import('./chapters/UsesTable.vue'), meta: { title: 'Faces by use' } },
     { path: '/licenses/:licenseId', component: () => import('./chapters/LicenseForm.vue'), props: true, meta: { title: 'License' } },
     { path: '/places', component: () => import('./chapters/PlacesChapter.vue'), meta: { title: 'Places' } },
     { path: '/places/check', component: () => import('./chapters/PlaceCheck.vue'), meta: { title: 'Check for a place' } },

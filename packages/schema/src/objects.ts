@@ -126,6 +126,8 @@ export const family = z.object({
   features: z.array(z.string()),
   verdicts: z.record(use, answer),
   licenseName: z.string().nullable(),
+  /** When the first of its licenses ends. */
+  licenseEndsOn: isoDay.nullable(),
   places: z.array(z.string()),
   addedAt: isoTime,
   kind: kind.nullable(),

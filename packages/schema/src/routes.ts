@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Contract } from './contract.js';
 import * as o from './objects.js';
 import * as r from './order.js';
-import { id, isoDay, line, ok, role, targetFormat, use } from './words.js';
+import { id, isoDay, isoTime, line, ok, role, targetFormat, use } from './words.js';
 
 const none = z.object({});
 
@@ -524,6 +524,37 @@ export const routes = {
     access: 'viewer',
     summary: 'Licenses on record',
     answer: z.array(o.license),
+  }),
+  getCalendar: route({
+    method: 'GET',
+    path: '/api/licenses/calendar',
+    access: 'editor',
+    summary: 'The address under which calendar programs read when rights end',
+    answer: z.object({ path: z.string().nullable() }),
+  }),
+  renewCalendar: route({
+    method: 'POST',
+    path: '/api/licenses/calendar',
+    access: 'editor',
+    summary: 'Make that address, or a new one in place of the former',
+    answer: z.object({ path: z.string().nullable() }),
+  }),
+  readCalendar: route({
+    method: 'GET',
+    path: '/api/public/calendar/:secret',
+    access: 'public',
+    summary: 'When rights end, as iCalendar (RFC 5545)',
+    params: z.object({ secret: z.string().max(64) }),
+    answer: z.string(),
+    carries: 'bytes',
+  }),
+  getLicenseHistory: route({
+    method: 'GET',
+    path: '/api/licenses/:licenseId/history',
+    access: 'viewer',
+    summary: 'Who changed what of a license, and when',
+    params: z.object({ licenseId: id }),
+    answer: z.array(z.object({ version: z.number().int(), by: z.string(), at: isoTime, changes: z.array(z.string()) })),
   }),
   createLicense: route({
     method: 'POST',

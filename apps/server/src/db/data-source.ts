@@ -6,6 +6,7 @@ import { Coverage1764100000000 } from './migrations/1764100000000-coverage.js';
 import { Line1764200000000 } from './migrations/1764200000000-line.js';
 import { Order1764300000000 } from './migrations/1764300000000-order.js';
 import { Rights1764400000000 } from './migrations/1764400000000-rights.js';
+import { Calendar1764500000000 } from './migrations/1764500000000-calendar.js';
 
 /** The pool of database connections; migrations run before the first answer is given. */
 export async function openDatabase(config: Config['db']): Promise<DataSource> {
@@ -17,7 +18,14 @@ export async function openDatabase(config: Config['db']): Promise<DataSource> {
     password: config.password,
     database: config.name,
     entities: ENTITIES,
-    migrations: [First1764000000000, Coverage1764100000000, Line1764200000000, Order1764300000000, Rights1764400000000],
+    migrations: [
+      First1764000000000,
+      Coverage1764100000000,
+      Line1764200000000,
+      Order1764300000000,
+      Rights1764400000000,
+      Calendar1764500000000,
+    ],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',
     timezone: 'Z',

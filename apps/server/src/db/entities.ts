@@ -69,6 +69,7 @@ export interface WorkspaceRow {
   createdAt: Date;
   keepRule: KeepRule | null;
   palette: Color[] | null;
+  calendarSecret: string | null;
 }
 /** demo: 0 an ordinary workspace, 1 the sample business, 2 the sample business while it is being loaded. */
 export const Workspace = entity<WorkspaceRow>('workspace', {
@@ -78,6 +79,7 @@ export const Workspace = entity<WorkspaceRow>('workspace', {
   createdAt: time('created_at'),
   keepRule: json<KeepRule>('keep_rule'),
   palette: json<Color[]>('palette'),
+  calendarSecret: text('calendar_secret', 64, maybe),
 });
 
 export interface AccountRow {

@@ -70,7 +70,7 @@ export function accountRoutes(app: App): Bound[] {
         if (affectedRows === 0) throw invalid('There is an account with this e-mail address already. Sign in with it instead.', 'email');
         await manager
           .getRepository(Workspace)
-          .insert({ id: workspaceId, name: body.workspace, demo: 0, createdAt, keepRule: null, palette: null });
+          .insert({ id: workspaceId, name: body.workspace, demo: 0, createdAt, keepRule: null, palette: null, calendarSecret: null });
         await manager.getRepository(Member).insert({ id: randomUUID(), workspaceId, accountId, role: 'owner' });
       });
       return begin(app, response, accountId, workspaceId);

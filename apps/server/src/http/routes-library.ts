@@ -18,6 +18,8 @@ import { describeStorage, freeSpace } from '../library/storage.js';
 import { getGlyph, listCharacters } from '../library/characters.js';
 import { checkText } from '../library/text.js';
 import { FaceLines } from '../library/lines.js';
+import { calendarPath, readCalendar, renewCalendar } from '../licenses/calendar.js';
+import { licenseHistory } from '../licenses/history.js';
 import { listLicenses, removeLicense, saveLicense } from '../licenses/licenses.js';
 import { createDelivery, describeDelivery, removeInstall } from '../places/deliveries.js';
 import { writeKit } from '../places/kit.js';
@@ -190,6 +192,14 @@ export function libraryRoutes(app: App): Bound[] {
     }),
 
     bind(app, routes.listLicenses, ({ who }) => listLicenses(db, who.workspaceId)),
+    bind(app, routes.getCalendar, ({ who }) => calendarPath(db, who.workspaceId)),
+    bind(app, routes.renewCalendar, ({ who }) => renewCalendar(db, who.workspaceId)),
+    bind(app, routes.readCalendar, async ({ params, response }) => {
+      const text = await readCalendar(db, params.secret);
+      response.setHeader('Content-Type', 'text/calendar; charset=utf-8');
+      response.end(text);
+    }),
+    bind(app, routes.getLicenseHistory, ({ who, params }) => licenseHistory(db, who.workspaceId, params.licenseId)),
     bind(app, routes.createLicense, ({ who, body }) => saveLicense(db, who, body, null)),
     bind(app, routes.changeLicense, ({ who, params, body }) => saveLicense(db, who, body, params.licenseId)),
     bind(app, routes.removeLicense, async ({ who, params }) => {

@@ -275,6 +275,7 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
       features: lead.line.features,
       verdicts: Object.fromEntries(allVerdicts(of, lead.line.embedding).map((v) => [v.use, v.answer])) as Record<Use, Answer>,
       licenseName: of[0]?.name ?? null,
+      licenseEndsOn: of.flatMap((l) => l.endsOn ?? []).sort()[0] ?? null,
       places: [...new Set(members.flatMap((m) => [...(places.get(m.faceId) ?? [])]))],
       addedAt: lead.familyAt.toISOString(),
       kind: lead.ownKind ?? lead.line.kind,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions, RadioGroup, RadioGroupOption } from '@headlessui/vue';
 import { ChevronDown } from '@lucide/vue';
-import type { Companion, Face, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
+import type { Answer, Companion, Face, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
 import { KIND_WORDS, LICENSE_KINDS, LIMIT_UNITS, openLicense, USES, USE_WORDS, type TermsReading } from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -92,6 +92,10 @@ function setQuote(use: (typeof USES)[number], event: Event): void {
   else next[use] = raw;
   form.value.quotes = next;
 }
+const history = ref<Answer<(typeof routes)['getLicenseHistory']>>([]);
+watch(existing, async (found) => {
+  history.value = found ? await call(routes.getLicenseHistory, { params: { licenseId: found.id } }).catch(() => []) : [];
+});
 const WORD = { yes: 'Yes', ask: 'Ask first', no: 'No' } as const;
 
 /** Fills the form from a recognized license. Only one whose uses we know is answered; the person still looks and presses. */
@@ -434,6 +438,15 @@ async function remove(): Promise<void> {
             <button v-if="existing" type="button" class="link text-no" @click="remove">Take it off record</button>
           </div>
         </fieldset>
+        <section v-if="history.length > 0" class="mt-6" aria-labelledby="history">
+          <h2 id="history">What was changed</h2>
+          <ol class="mt-1">
+            <li v-for="h in history" :key="h.version" class="border-t border-rule py-1.5">
+              <span class="note">Version {{ h.version }}, {{ h.by }}, {{ when(h.at) }}</span>
+              <span v-for="c in h.changes" :key="c" class="block text-note">{{ c }}</span>
+            </li>
+          </ol>
+        </section>
         <p v-if="existing?.confirmedBy" class="note mt-4">
           Confirmed by {{ existing.confirmedBy }} on {{ when(existing.confirmedAt!) }}. This is version {{ existing.version }}; earlier ones
           are kept.

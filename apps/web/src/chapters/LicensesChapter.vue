@@ -6,9 +6,11 @@ import { call, routes, sentence } from '../api';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
+import { useVoice } from '../stores/voice';
 import { count, list, when } from '../words';
 
 const session = useSession();
+const voice = useVoice();
 const library = useLibrary();
 const licenses = ref<License[] | null>(null);
 const problem = ref('');
@@ -53,11 +55,28 @@ async function load(): Promise<void> {
   }
 }
 onMounted(load);
+const calendar = ref<string | null>(null);
+onMounted(async () => {
+  if (!session.canEdit) return;
+  calendar.value = (await call(routes.getCalendar).catch(() => null))?.path ?? null;
+});
+const calendarAddress = computed(() => (calendar.value ? new URL(calendar.value, location.href).href : ''));
+async function renew(): Promise<void> {
+  try {
+    calendar.value = (await call(routes.renewCalendar, { body: {} })).path;
+    voice.say('The address is new; the former one no longer answers. Subscribe to it in your calendar program.');
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
+/** What ends next, soonest first. */
+const ending = computed(() => (licenses.value ?? []).filter((l) => l.endsOn !== null).sort((a, b) => (a.endsOn! < b.endsOn! ? -1 : 1)));
 </script>
 
 <template>
   <div class="mx-auto max-w-6xl px-6 py-8 max-sm:px-4">
     <h1>Licenses</h1>
+    <p class="mt-1"><RouterLink class="link" to="/licenses/uses">Every family by every use</RouterLink></p>
     <p v-if="problem" class="mt-4">{{ problem }} <button type="button" class="link" @click="load">Try again</button></p>
     <p v-else-if="licenses === null" class="mt-4 text-soft">Looking …</p>
     <template v-else>
@@ -106,6 +125,23 @@ onMounted(load);
               </tr>
             </tbody>
           </table>
+        </div>
+      </section>
+      <section class="mt-8" aria-labelledby="ends">
+        <h2 id="ends">What ends next</h2>
+        <p v-if="ending.length === 0" class="mt-1 text-soft">No license on record has an end.</p>
+        <ul v-else class="mt-2 border-t border-rule">
+          <li v-for="l in ending" :key="l.id" class="flex justify-between gap-4 border-b border-rule py-1.5">
+            <RouterLink class="link truncate" :to="`/licenses/${l.id}`">{{ l.name }}</RouterLink>
+            <span class="note shrink-0">{{ when(l.endsOn!) }}{{ l.noticeOn ? `, warning from ${when(l.noticeOn)}` : '' }}</span>
+          </li>
+        </ul>
+        <div v-if="session.canEdit" class="mt-3">
+          <p class="note">Calendar programs can subscribe to these days. Whoever has the address can read them.</p>
+          <p v-if="calendar" class="code mt-1">{{ calendarAddress }}</p>
+          <button type="button" class="press-quiet mt-2" @click="renew">
+            {{ calendar ? 'Make a new address' : 'Make an address for calendars' }}
+          </button>
         </div>
       </section>
       <section v-if="costs.length > 0" class="mt-8" aria-labelledby="costs">

@@ -1,0 +1,74 @@
+import { KIND_WORDS, USE_WORDS, type LicenseKind, type Use } from '@orderly-glyph/core';
+import type { Answer, LicenseFields, routes } from '@orderly-glyph/schema';
+import type { DataSource } from 'typeorm';
+import { LicenseVersion } from '../db/entities.js';
+import { notFound } from '../http/problem.js';
+
+type Fields = Partial<LicenseFields>;
+const ANSWERS = { yes: 'Yes', ask: 'Ask first', no: 'No' } as const;
+const PLAIN: readonly [keyof Fields, string][] = [
+  ['name', 'Name'],
+  ['grantor', 'Who grants it'],
+  ['spdxId', 'SPDX identifier'],
+  ['startsOn', 'From'],
+  ['endsOn', 'Until'],
+  ['noticeOn', 'Warning from'],
+  ['price', 'Price'],
+  ['currency', 'Currency'],
+  ['boughtOn', 'Bought on'],
+  ['orderNumber', 'Order number'],
+  ['billedTo', 'Billed to'],
+  ['source', 'Where it is from'],
+  ['note', 'Note'],
+];
+
+/** What became different from one version to the next, in sentences. */
+function differences(before: Fields | null, after: Fields): string[] {
+  if (before === null) return ['Recorded.'];
+  const out: string[] = [];
+  const show = (v: unknown): string => (v === null || v === undefined || v === '' ? 'nothing' : `“${String(v)}”`);
+  for (const [key, word] of PLAIN)
+    if ((before[key] ?? '') !== (after[key] ?? '')) out.push(`${word}: ${show(before[key])} became ${show(after[key])}.`);
+  if (before.kind !== after.kind)
+    out.push(`Kind: ${KIND_WORDS[before.kind as LicenseKind]} became ${KIND_WORDS[after.kind as LicenseKind]}.`);
+  if (before.confirmed !== after.confirmed) out.push(after.confirmed ? 'Confirmed.' : 'No longer confirmed.');
+  const word = (a: string | undefined): string => (a ? ANSWERS[a as keyof typeof ANSWERS] : 'open');
+  for (const [use, { label }] of Object.entries(USE_WORDS) as [Use, { label: string }][]) {
+    if (before.uses?.[use] !== after.uses?.[use]) out.push(`${label}: ${word(before.uses?.[use])} became ${word(after.uses?.[use])}.`);
+    if (before.limits?.[use] !== after.limits?.[use])
+      out.push(`${label}, limit: ${show(before.limits?.[use])} became ${show(after.limits?.[use])}.`);
+    if (before.counters?.[use] !== after.counters?.[use])
+      out.push(`${label}, used: ${show(before.counters?.[use])} became ${show(after.counters?.[use])}.`);
+    if ((before.quotes?.[use] ?? '') !== (after.quotes?.[use] ?? '')) out.push(`${label}, sentence: ${show(after.quotes?.[use])}.`);
+  }
+  const counted = (list: readonly string[] | undefined): Set<string> => new Set(list ?? []);
+  for (const [key, word_] of [
+    ['faceIds', 'face'],
+    ['companionIds', 'evidence file'],
+  ] as const) {
+    const [a, b] = [counted(before[key]), counted(after[key])];
+    const added = [...b].filter((x) => !a.has(x)).length;
+    const gone = [...a].filter((x) => !b.has(x)).length;
+    if (added > 0) out.push(`${added} ${word_}${added === 1 ? '' : 's'} added.`);
+    if (gone > 0) out.push(`${gone} ${word_}${gone === 1 ? '' : 's'} taken off.`);
+  }
+  return out.length > 0 ? out : ['Looked over; nothing changed.'];
+}
+
+/** Every version of a license, newest first; nothing can edit them. */
+export async function licenseHistory(
+  db: DataSource,
+  workspaceId: string,
+  licenseId: string,
+): Promise<Answer<typeof routes.getLicenseHistory>> {
+  const rows = await db.getRepository(LicenseVersion).find({ where: { workspaceId, licenseId }, order: { version: 'ASC' } });
+  if (rows.length === 0) throw notFound('This license');
+  return rows
+    .map((row, i) => ({
+      version: row.version,
+      by: row.byName,
+      at: row.at.toISOString(),
+      changes: differences(i === 0 ? null : (rows[i - 1]!.fields as Fields), row.fields as Fields),
+    }))
+    .reverse();
+}
