@@ -326,73 +326,73 @@ async function remove(): Promise<void> {
             <h2>What it allows</h2>
             <p class="note">What you leave open stays “Ask first”.</p>
             <div class="mt-2 border-t border-rule">
-              <RadioGroup
-                v-for="use in USES"
-                :key="use"
-                v-model="form.uses[use]"
-                :disabled="!session.canEdit"
-                class="flex items-center justify-between gap-4 border-b border-rule py-2 max-sm:flex-col max-sm:items-start"
-                :aria-label="USE_WORDS[use].label"
-              >
-                <div class="min-w-0">
-                  <p>{{ USE_WORDS[use].label }}</p>
-                  <p class="note">{{ USE_WORDS[use].hint }}</p>
-                  <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
-                    The terms seem to say {{ WORD[suggestionFor(use)!.answer]
-                    }}{{ suggestionFor(use)!.limit === null ? '' : `, up to ${suggestionFor(use)!.limit!.toLocaleString('en-US')}` }}: “{{
-                      suggestionFor(use)!.sentence
-                    }}”
-                    <button
-                      v-if="form.quotes[use] !== suggestionFor(use)!.sentence"
-                      type="button"
-                      class="link ml-1"
-                      @click="takeSuggestion(use)"
-                    >
-                      Take it<span class="sr-only"> for {{ USE_WORDS[use].label }}</span>
-                    </button>
-                  </p>
-                  <details class="mt-1" :open="form.limits[use] !== undefined">
-                    <summary class="note w-fit cursor-pointer">Sentence{{ LIMIT_UNITS[use] ? ' and limit' : '' }}</summary>
+              <div v-for="use in USES" :key="use" class="border-b border-rule py-2">
+                <RadioGroup
+                  v-model="form.uses[use]"
+                  :disabled="!session.canEdit"
+                  class="flex items-center justify-between gap-4 max-sm:flex-col max-sm:items-start"
+                  :aria-label="USE_WORDS[use].label"
+                >
+                  <div class="min-w-0">
+                    <p>{{ USE_WORDS[use].label }}</p>
+                    <p class="note">{{ USE_WORDS[use].hint }}</p>
+                  </div>
+                  <div class="flex shrink-0">
+                    <RadioGroupOption v-for="a in ANSWERS" :key="a.value" v-slot="{ checked }" :value="a.value" class="outline-offset-2">
+                      <span
+                        class="-ml-px block cursor-pointer border px-3 py-1 text-note"
+                        :class="checked ? `${a.look} relative font-semibold` : 'border-rule-strong text-soft'"
+                        >{{ a.word }}</span
+                      >
+                    </RadioGroupOption>
+                  </div>
+                </RadioGroup>
+                <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
+                  The terms seem to say {{ WORD[suggestionFor(use)!.answer]
+                  }}{{ suggestionFor(use)!.limit === null ? '' : `, up to ${suggestionFor(use)!.limit!.toLocaleString('en-US')}` }}: “{{
+                    suggestionFor(use)!.sentence
+                  }}”
+                  <button
+                    v-if="form.quotes[use] !== suggestionFor(use)!.sentence"
+                    type="button"
+                    class="link ml-1"
+                    @click="takeSuggestion(use)"
+                  >
+                    Take it<span class="sr-only"> for {{ USE_WORDS[use].label }}</span>
+                  </button>
+                </p>
+                <details class="mt-1" :open="form.limits[use] !== undefined">
+                  <summary class="note w-fit cursor-pointer">Sentence{{ LIMIT_UNITS[use] ? ' and limit' : '' }}</summary>
+                  <label class="note block"
+                    >In the license’s own words<input
+                      class="field mt-0.5"
+                      maxlength="1000"
+                      :value="form.quotes[use] ?? ''"
+                      @input="setQuote(use, $event)"
+                  /></label>
+                  <div v-if="LIMIT_UNITS[use]" class="mt-1 grid grid-cols-2 gap-3">
                     <label class="note block"
-                      >In the license’s own words<input
+                      >At most, {{ LIMIT_UNITS[use]
+                      }}<input
+                        type="number"
+                        min="1"
                         class="field mt-0.5"
-                        maxlength="1000"
-                        :value="form.quotes[use] ?? ''"
-                        @input="setQuote(use, $event)"
+                        :value="form.limits[use] ?? ''"
+                        :aria-invalid="field === `limits.${use}`"
+                        @input="setNumber('limits', use, $event)"
                     /></label>
-                    <div v-if="LIMIT_UNITS[use]" class="mt-1 grid grid-cols-2 gap-3">
-                      <label class="note block"
-                        >At most, {{ LIMIT_UNITS[use]
-                        }}<input
-                          type="number"
-                          min="1"
-                          class="field mt-0.5"
-                          :value="form.limits[use] ?? ''"
-                          :aria-invalid="field === `limits.${use}`"
-                          @input="setNumber('limits', use, $event)"
-                      /></label>
-                      <label class="note block"
-                        >Used so far<input
-                          type="number"
-                          min="0"
-                          class="field mt-0.5"
-                          :value="form.counters[use] ?? ''"
-                          :aria-invalid="field === `counters.${use}`"
-                          @input="setNumber('counters', use, $event)"
-                      /></label>
-                    </div>
-                  </details>
-                </div>
-                <div class="flex shrink-0">
-                  <RadioGroupOption v-for="a in ANSWERS" :key="a.value" v-slot="{ checked }" :value="a.value" class="outline-offset-2">
-                    <span
-                      class="-ml-px block cursor-pointer border px-3 py-1 text-note"
-                      :class="checked ? `${a.look} relative font-semibold` : 'border-rule-strong text-soft'"
-                      >{{ a.word }}</span
-                    >
-                  </RadioGroupOption>
-                </div>
-              </RadioGroup>
+                    <label class="note block"
+                      >Used so far<input
+                        type="number"
+                        min="0"
+                        class="field mt-0.5"
+                        :value="form.counters[use] ?? ''"
+                        :aria-invalid="field === `counters.${use}`"
+                        @input="setNumber('counters', use, $event)"
+                    /></label>
+                  </div>
+                </details>
+              </div>
             </div>
           </div>
           <div v-if="companions.length > 0">
