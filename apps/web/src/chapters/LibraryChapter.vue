@@ -12,9 +12,9 @@ import {
   type Face,
   type Wanted,
 } from '@orderly-glyph/schema';
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { call, routes, sentence } from '../api';
+import { call, routes, sentence, watchJob } from '../api';
 import FaceMargin from '../components/FaceMargin.vue';
 import FilterSentence from '../components/FilterSentence.vue';
 import LibraryNav from '../components/LibraryNav.vue';
@@ -94,6 +94,24 @@ const lineFace = (family: Family): FaceLine => {
   return chosen ?? family.faces.find((f) => f.id === family.leadFaceId)!;
 };
 const lineText = (family: Family): string => text.value.trim() || family.name;
+
+/** Facts computed anew by a newer version: how far that is, and the list again once it is through. */
+const refreshed = ref('');
+let unwatch: (() => void) | undefined;
+watch(
+  () => library.shelf.refreshJobId,
+  (jobId) => {
+    unwatch?.();
+    refreshed.value = '';
+    if (!jobId) return;
+    unwatch = watchJob(jobId, (job) => {
+      refreshed.value = job.total > 0 ? `${job.done} of ${count(job.total, 'file')}` : '';
+      if (job.state !== 'queued' && job.state !== 'running') void library.load();
+    });
+  },
+  { immediate: true },
+);
+onBeforeUnmount(() => unwatch?.());
 
 const scroller = ref<HTMLElement | null>(null);
 const rowHeight = computed(() => Math.max(72, Math.round(size.value * 1.5) + 24));
@@ -195,7 +213,7 @@ function onKey(event: KeyboardEvent): void {
       <MarkedBar v-if="markedFamilies.length > 0 && session.canEdit" :families="markedFamilies" @clear="marked = new Set()" />
       <p v-if="library.shelf.stale > 0" class="note border-b border-rule px-6 py-1 max-sm:px-4">
         {{ count(library.shelf.stale, 'face is', 'faces are') }} being read again by a newer version; what is new about them appears by
-        itself.
+        itself{{ refreshed ? `: ${refreshed}` : '' }}.
       </p>
       <p v-if="library.state === 'loading' || library.state === 'new'" class="p-6 text-soft">Opening the library …</p>
       <div v-else-if="library.state === 'failed'" class="p-6">

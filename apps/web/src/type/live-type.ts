@@ -103,6 +103,15 @@ function wholeUnder(key: string, faceId: string, outlines: 'glyf' | 'CFF' | 'CFF
   return loading;
 }
 
+let scrolledAt = -Infinity;
+addEventListener('scroll', () => (scrolledAt = performance.now()), { capture: true, passive: true });
+
+/** Waits while a list is being scrolled fast: lines that only fly past need no face, and cutting one costs the server. */
+async function calm(): Promise<void> {
+  const began = performance.now();
+  while (performance.now() - scrolledAt < 100 && performance.now() - began < 400) await new Promise((r) => setTimeout(r, 40));
+}
+
 /** Follows a face and a text, and holds the family to set it in and whether that worked. */
 export function useLiveFace(
   face: Ref<FaceLine>,
@@ -121,6 +130,8 @@ export function useLiveFace(
       return;
     }
     try {
+      if (!loaded.has(`${face.value.id}/${face.value.revision}`)) await calm();
+      if (turn !== latest || gone) return;
       const name = await liveFamily(face.value, text.value);
       if (turn !== latest || gone) return;
       family.value = name;
