@@ -153,6 +153,8 @@ try {
   console.log(
     `browser: scrolling 40 px a frame: median ${frames.median.toFixed(1)} ms, 95% under ${frames.p95.toFixed(1)} ms, worst ${frames.worst.toFixed(1)} ms`,
   );
+  // Lines that flew past were not set; those that stayed are, before anything is typed.
+  await page.waitForFunction(() => document.querySelectorAll('[data-live=loading]').length === 0);
   const timed = (name, act, done) =>
     page
       .evaluate(
