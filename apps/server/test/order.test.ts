@@ -119,6 +119,9 @@ test('a merged family takes in what comes later under its old name, and a split 
     await new Promise((r) => setTimeout(r, 100));
   }
   expect((await families()).map((f) => [f.name, f.faces.length])).toEqual([['Gochi Hand', 3]]);
+  // The name that was merged away is still known after the second reading.
+  await owner.bringIn([['d.ttf', caveat('older')]]);
+  expect((await families()).map((f) => [f.name, f.faces.length])).toEqual([['Gochi Hand', 4]]);
 });
 
 test('versions are folded by the rule, the newest leading, and a licensed older one is left with its reason', async () => {
@@ -232,6 +235,33 @@ test('nothing is removed while something rests on it; the rest is freed, and its
       })
     ).left,
   ).toHaveLength(1);
+});
+
+test('a face that goes leaves nothing out of sight, a file brought in again comes back, and undoing never points at what is gone', async () => {
+  await owner.bringIn([
+    ['old.ttf', caveat('older')],
+    ['new.ttf', caveat('newer')],
+    ['serif.otf', readFont('serifOtf')],
+    ['serif.ttf', readFont('serifTtf')],
+  ]);
+  const led = await act({ act: 'resolve', rule: { ...KEEP_RULE, formats: ['ttf', 'otf'] } });
+  const kept = (await family('Caveat')).faces[0]!;
+  expect((await family('Caveat')).faces).toHaveLength(1);
+  await act({ act: 'remove', faceIds: [kept.id], fileIds: [] });
+  expect((await family('Caveat')).faces.map((f) => f.id)).not.toContain(kept.id);
+  expect((await family('Caveat')).faces).toHaveLength(1);
+  const { items } = await owner.bringIn([['again.ttf', caveat('newer')]]);
+  expect(items[0]).toMatchObject({ state: 'already-here', reason: expect.stringContaining('back in the library') as string });
+  expect((await family('Caveat')).faces.map((f) => f.id)).toContain(kept.id);
+  // The OTF led before the rule; once it is deleted the former state cannot come back, and the face stays whole.
+  const spare = (await owner.call(routes.listDoubles)).answer.spare.map((s) => s.fileId);
+  await act({ act: 'remove', faceIds: [], fileIds: spare });
+  await owner.call(routes.freeSpace, { body: {} });
+  expect((await undo(led.changeId)).answer.left).toHaveLength(1);
+  const serif = await family('Source Serif 4');
+  expect(
+    (await owner.call(routes.getFace, { params: { faceId: serif.leadFaceId } })).answer.files.map((f) => [f.format, f.leading]),
+  ).toEqual([['ttf', true]]);
 });
 
 test('the order of containers decides which file leads', async () => {

@@ -51,8 +51,13 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, { fa
   const known = await files.findOneBy({ workspaceId, sha256 });
   if (known) {
     await linkBundle(manager, workspaceId, bundleId, known.id);
+    const back = await bringBack(manager, known.id);
     const face = await manager.getRepository(FaceFile).findOneBy({ fileId: known.id });
-    return { state: 'already-here', reason: `The same file is here already, as ${known.name}.`, ...(face ? { faceId: face.faceId } : {}) };
+    return {
+      state: 'already-here',
+      reason: `The same file is here already, as ${known.name}.${back ? ' It had been removed and is back in the library.' : ''}`,
+      ...(face ? { faceId: face.faceId } : {}),
+    };
   }
   await putBlob(manager, workspaceId, sha256, incoming.bytes);
   const fileId = randomUUID();
@@ -117,6 +122,15 @@ export function derivedColumns(
     printBasic: shape?.prints?.basic ?? null,
     naming: nameFace(facts, fileName),
   };
+}
+
+/** Bringing a file in again says that it is wanted after all. Returns whether it had been removed. */
+async function bringBack(manager: EntityManager, fileId: string): Promise<boolean> {
+  const changed = (await manager.query(
+    'UPDATE face_file ff JOIN face ON face.id = ff.face_id SET ff.removed_at = NULL, face.removed_at = NULL WHERE ff.file_id = ? AND (ff.removed_at IS NOT NULL OR face.removed_at IS NOT NULL)',
+    [fileId],
+  )) as { affectedRows: number };
+  return changed.affectedRows > 0;
 }
 
 async function linkBundle(manager: EntityManager, workspaceId: string, bundleId: string, fileId: string): Promise<void> {

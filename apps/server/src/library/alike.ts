@@ -3,13 +3,13 @@ import type { Answer, VersionChanges, routes } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import type { Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
+import { DerivedColumn, type DerivedRow } from './derived.js';
 import { findFaces, licensesOf } from './library.js';
 import type { Snapshots } from './snapshot.js';
 
 type Alike = Answer<typeof routes.getAlike>;
 
-const known = new Map<string, number[]>();
-const MOST_KNOWN = 60_000;
+const known = new DerivedColumn<number[]>('likeness', (text) => JSON.parse(text) as number[]);
 
 /** Where the faces of a workspace stand; read once for each file and version of the code. */
 async function likenesses(db: DataSource, workspaceId: string): Promise<{ faceId: string; familyId: string; likeness: number[] }[]> {
@@ -17,20 +17,9 @@ async function likenesses(db: DataSource, workspaceId: string): Promise<{ faceId
     `SELECT face.id AS faceId, face.family_id AS familyId, ff.id AS faceFileId, ff.facts_version AS factsVersion
      FROM face JOIN face_file ff ON ff.id = face.lead_id WHERE face.workspace_id = ? AND face.removed_at IS NULL AND face.folded_into IS NULL AND ff.likeness IS NOT NULL`,
     [workspaceId],
-  )) as { faceId: string; familyId: string; faceFileId: string; factsVersion: number }[];
-  const keyOf = (r: { faceFileId: string; factsVersion: number }): string => `${r.faceFileId}/${r.factsVersion}`;
-  const unknown = rows.filter((r) => !known.has(keyOf(r)));
-  if (known.size + unknown.length > MOST_KNOWN) known.clear();
-  for (let i = 0; i < unknown.length; i += 2000) {
-    const found = (await db.query('SELECT id AS faceFileId, facts_version AS factsVersion, likeness FROM face_file WHERE id IN (?)', [
-      unknown.slice(i, i + 2000).map((r) => r.faceFileId),
-    ])) as { faceFileId: string; factsVersion: number; likeness: string | null }[];
-    for (const row of found) if (row.likeness !== null) known.set(keyOf(row), JSON.parse(row.likeness) as number[]);
-  }
-  return rows.flatMap((r) => {
-    const likeness = known.get(keyOf(r));
-    return likeness ? [{ faceId: r.faceId, familyId: r.familyId, likeness }] : [];
-  });
+  )) as (DerivedRow & { faceId: string; familyId: string })[];
+  const found = await known.of(db, rows);
+  return rows.flatMap((r, i) => (found[i] ? [{ faceId: r.faceId, familyId: r.familyId, likeness: found[i] }] : []));
 }
 
 type Placed = { faceId: string; familyId: string; likeness: number[] };

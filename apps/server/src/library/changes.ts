@@ -282,6 +282,10 @@ async function planRemoval(
     if (hold) left.push(`${hold.face} stays: ${hold.reason}.`);
     else if (steps.set('face', face, { removedAt: face.removedAt ?? now })) gone++;
   }
+  // What stood behind a face that goes stands on its own again, or it would be seen nowhere.
+  const going = steps.list.filter((s) => s.table === 'face').map((s) => s.id);
+  const behind = going.length === 0 ? [] : await manager.getRepository(FaceEntity).findBy({ workspaceId, foldedInto: In(going) });
+  for (const face of behind) if (!going.includes(face.id)) steps.set('face', face, { foldedInto: null });
   const spare =
     fileIds.length === 0 ? [] : await manager.getRepository(FaceFile).findBy({ workspaceId, fileId: In([...new Set(fileIds)]) });
   if (spare.length === 0 && fileIds.length > 0) throw notFound('A file of these');
@@ -332,7 +336,9 @@ export async function undoChange(db: DataSource, who: Who, changeId: string): Pr
         continue;
       }
       // A later change of the same thing is not overwritten; what it left alone goes back.
-      const back = Object.entries(step.before).filter(([key]) => same(normal(row[key]), normal(step.after[key])));
+      const back: [string, unknown][] = [];
+      for (const [key, value] of Object.entries(step.before))
+        if (same(normal(row[key]), normal(step.after[key])) && (await pointsSomewhere(manager, key, value))) back.push([key, value]);
       if (back.length < Object.keys(step.before).length) kept++;
       if (back.length > 0) await repository.update({ id: step.id } as never, revive(Object.fromEntries(back)) as never);
     }
@@ -343,6 +349,14 @@ export async function undoChange(db: DataSource, who: Who, changeId: string): Pr
       left: kept > 0 ? [`${counted(kept, 'thing')} had been changed again since, or is gone, and stays as it is.`] : [],
     };
   });
+}
+
+/** Whether what a value names is still here; a face must never be led by a file, or lie in a family, that is gone. */
+async function pointsSomewhere(manager: EntityManager, key: string, value: unknown): Promise<boolean> {
+  const table = { leadId: 'face_file', foldedInto: 'face', familyId: 'family', mergedInto: 'family' }[key];
+  if (!table || value === null) return true;
+  const removable = table === 'family' ? '' : ' AND removed_at IS NULL';
+  return ((await manager.query(`SELECT id FROM ${table} WHERE id = ?${removable}`, [value])) as unknown[]).length > 0;
 }
 
 /** Flags come out of the database as 0 and 1. */

@@ -12,6 +12,7 @@ import {
 } from '../db/entities.js';
 import { notFound } from '../http/problem.js';
 import { describeLicenses } from '../licenses/licenses.js';
+import { DerivedColumn, type DerivedRow } from './derived.js';
 import { allVerdicts, describeCompanion, describeCoverage, faceFields, suggestionsFor } from './describe.js';
 
 /** A face with its leading file, as most questions need it. */
@@ -169,10 +170,6 @@ interface LineRow extends Omit<LeadRow, 'facts' | 'coverage' | 'shape' | 'naming
   archivedAt: Date | null;
 }
 
-/** Facts of lines never change for a file and a version of the code, so they are read and parsed once a server. */
-const knownLines = new Map<string, LineFacts>();
-const MOST_KNOWN = 60_000;
-
 /** Every face with only what a line needs; faces whose line is still to be computed are left to the refreshing job. */
 async function lineRows(db: DataSource, workspaceId: string): Promise<LineRow[]> {
   const rows = (await db.query(
@@ -180,21 +177,9 @@ async function lineRows(db: DataSource, workspaceId: string): Promise<LineRow[]>
      FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id
      WHERE face.workspace_id = ? AND face.removed_at IS NULL AND face.folded_into IS NULL`,
     [workspaceId],
-  )) as (Omit<LineRow, 'line'> & { faceFileId: string; factsVersion: number })[];
-  const keyOf = (r: { faceFileId: string; factsVersion: number }): string => `${r.faceFileId}/${r.factsVersion}`;
-  const unknown = rows.filter((r) => !knownLines.has(keyOf(r)));
-  if (knownLines.size + unknown.length > MOST_KNOWN) knownLines.clear();
-  for (let i = 0; i < unknown.length; i += 1000) {
-    const part = unknown.slice(i, i + 1000);
-    const found = (await db.query('SELECT id AS faceFileId, facts_version AS factsVersion, line FROM face_file WHERE id IN (?)', [
-      part.map((r) => r.faceFileId),
-    ])) as { faceFileId: string; factsVersion: number; line: string | null }[];
-    for (const row of found) if (row.line !== null) knownLines.set(keyOf(row), completeLine(JSON.parse(row.line) as LineFacts));
-  }
-  return rows.flatMap((row) => {
-    const line = knownLines.get(keyOf(row));
-    return line ? [{ ...row, line }] : [];
-  });
+  )) as (Omit<LineRow, 'line'> & DerivedRow)[];
+  const lines = await knownLines.of(db, rows);
+  return rows.flatMap((row, i) => (lines[i] ? [{ ...row, line: lines[i] }] : []));
 }
 
 /** Lines kept by an older version lack what was added since, until they are computed anew. */
@@ -206,6 +191,7 @@ const completeLine = (line: LineFacts): LineFacts => ({
   confidence: line.confidence ?? 0,
   color: line.color ?? false,
 });
+const knownLines = new DerivedColumn<LineFacts>('line', (text) => completeLine(JSON.parse(text) as LineFacts));
 
 /** Languages that each face nearly writes, by face. */
 export async function nearLanguages(db: DataSource, workspaceId: string): Promise<Map<string, readonly string[]>> {

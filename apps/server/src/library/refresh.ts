@@ -53,7 +53,7 @@ export function refreshWork({ db, compute }: { db: DataSource; compute: Compute 
     }
     // Families that all faces left for a better name.
     await db.query(
-      'DELETE FROM family WHERE workspace_id = ? AND own_name = 0 AND NOT EXISTS (SELECT 1 FROM face WHERE face.family_id = family.id)',
+      'DELETE FROM family WHERE workspace_id = ? AND own_name = 0 AND merged_into IS NULL AND favorite = 0 AND note IS NULL AND labels IS NULL AND NOT EXISTS (SELECT 1 FROM face WHERE face.family_id = family.id)',
       [workspaceId],
     );
     return 'Every face was read again.';

@@ -80,7 +80,8 @@ async function neverUsed(db: DataSource, workspaceId: string): Promise<Storage['
 async function removable(manager: EntityManager, workspaceId: string): Promise<{ id: string; sha256: string; bytes: number }[]> {
   return (await manager.query(
     `SELECT f.id, f.sha256, f.bytes FROM font_file f WHERE f.workspace_id = ?
-       AND NOT EXISTS (SELECT 1 FROM face_file ff JOIN face ON face.id = ff.face_id WHERE ff.file_id = f.id AND ff.removed_at IS NULL AND face.removed_at IS NULL)`,
+       AND NOT EXISTS (SELECT 1 FROM face_file ff JOIN face ON face.id = ff.face_id WHERE ff.file_id = f.id AND ff.removed_at IS NULL AND face.removed_at IS NULL)
+       AND NOT EXISTS (SELECT 1 FROM face_file ff JOIN face ON face.lead_id = ff.id WHERE ff.file_id = f.id AND face.removed_at IS NULL)`,
     [workspaceId],
   )) as { id: string; sha256: string; bytes: number }[];
 }

@@ -105,18 +105,20 @@ async function openSheet(db: DataSource, secret: string): Promise<ProofSheetRow>
 }
 
 const PAGES_KEPT = 40;
-const laid = new Map<string, Promise<ProofPage[]>>();
+/** Faces and their licenses may change; a page shows the former for no longer than this. */
+const LONGEST = 60_000;
+const laid = new Map<string, { at: number; pages: Promise<ProofPage[]> }>();
 /** Pages of a public sheet, laid once and kept a while: anybody may call for them. */
 function pagesOf(db: DataSource, compute: Compute, row: ProofSheetRow): Promise<ProofPage[]> {
-  let pages = laid.get(row.id);
-  if (!pages) {
-    pages = laySheet(db, compute, row.workspaceId, row.plan);
-    laid.set(row.id, pages);
-    pages.catch(() => laid.delete(row.id));
-    for (const oldest of laid.keys()) {
-      if (laid.size <= PAGES_KEPT) break;
-      laid.delete(oldest);
-    }
+  const kept = laid.get(row.id);
+  if (kept && Date.now() - kept.at < LONGEST) return kept.pages;
+  const pages = laySheet(db, compute, row.workspaceId, row.plan);
+  laid.delete(row.id);
+  laid.set(row.id, { at: Date.now(), pages });
+  pages.catch(() => laid.delete(row.id));
+  for (const oldest of laid.keys()) {
+    if (laid.size <= PAGES_KEPT) break;
+    laid.delete(oldest);
   }
   return pages;
 }

@@ -190,12 +190,7 @@ const copies = computed(() => {
 });
 async function copy(value: string, isCharacter: boolean): Promise<void> {
   if (isCharacter) collected.value += value;
-  try {
-    await navigator.clipboard.writeText(value);
-    voice.say(`Copied: ${value}`);
-  } catch {
-    voice.say(`This browser does not let us copy. Mark and copy it yourself: ${value}`, 'fault');
-  }
+  await voice.copy(value, `Copied: ${value}`);
 }
 const featureStyle = (cell: Cell): Record<string, string> => ({
   fontFamily: `"${family.value}"`,

@@ -3,7 +3,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import type { LanguageNeeds, LanguageTable } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { useAddress } from '../address';
 import { call, routes, sentence } from '../api';
 import LibraryNav from '../components/LibraryNav.vue';
 import { useLibrary } from '../stores/library';
@@ -12,15 +12,11 @@ import { count } from '../words';
 
 const library = useLibrary();
 const voice = useVoice();
-const route = useRoute();
-const router = useRouter();
-const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
+const { param, put } = useAddress();
 const table = ref<LanguageTable | null>(null);
 const needs = ref<LanguageNeeds | null>(null);
 const problem = ref('');
 const query = ref('');
-const put = (values: Record<string, string>): void =>
-  void router.replace({ query: { ...route.query, ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, v || undefined])) } });
 const tags = computed(() => param('tags').split(',').filter(Boolean));
 
 watch(
@@ -104,14 +100,7 @@ const asText = computed(() => {
     .filter(Boolean)
     .join('\n\n');
 });
-async function copy(): Promise<void> {
-  try {
-    await navigator.clipboard.writeText(asText.value);
-    voice.say('The list is copied.');
-  } catch {
-    voice.say('This browser does not let us copy. Save the list as a file instead.', 'fault');
-  }
-}
+const copy = (): Promise<void> => voice.copy(asText.value, 'The list is copied.');
 const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(asText.value)}`);
 </script>
 

@@ -2,7 +2,7 @@
 import type { ProofPlan, ProofSheet } from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import { call, callBytes, routes, sentence } from '../api';
+import { ApiProblem, call, callBytes, routes, sentence } from '../api';
 import LibraryNav from '../components/LibraryNav.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
@@ -27,6 +27,8 @@ const paper = ref('#ffffff');
 const endsOn = ref(new Date(Date.now() + 30 * 86_400_000).toLocaleDateString('sv-SE'));
 const picture = ref('');
 const page = ref(1);
+/** The last page there is, once somebody went beyond it. */
+const last = ref(60);
 const busy = ref(false);
 const problem = ref('');
 const sheets = ref<ProofSheet[]>([]);
@@ -64,13 +66,14 @@ async function draw(): Promise<void> {
     }
   } catch (error) {
     if (mine !== turn) return;
-    // Fewer faces or words may leave no such page.
-    if (page.value > 1) page.value = 1;
+    // Whoever turns beyond the last page, or asks for less, comes to the last page there is.
+    if (error instanceof ApiProblem && error.status === 404 && page.value > 1) last.value = --page.value;
     else problem.value = sentence(error);
   } finally {
     if (mine === turn) busy.value = false;
   }
 }
+watch(plan, () => (last.value = 60), { deep: true });
 watch(
   [plan, page],
   () => {
@@ -118,14 +121,8 @@ async function takeBack(sheet: ProofSheet): Promise<void> {
   }
 }
 const addressOfSheet = (sheet: ProofSheet): string => new URL(sheet.path, location.href).href;
-async function copy(sheet: ProofSheet): Promise<void> {
-  try {
-    await navigator.clipboard.writeText(addressOfSheet(sheet));
-    voice.say('The address is copied. Whoever has it can read the sheet until its end.');
-  } catch {
-    voice.say(`This browser does not let us copy. The address is ${addressOfSheet(sheet)}`, 'fault');
-  }
-}
+const copy = (sheet: ProofSheet): Promise<void> =>
+  voice.copy(addressOfSheet(sheet), 'The address is copied. Whoever has it can read the sheet until its end.');
 </script>
 
 <template>
@@ -145,7 +142,7 @@ async function copy(sheet: ProofSheet): Promise<void> {
         <div class="mt-3 flex items-center gap-3">
           <button type="button" class="press-quiet" :disabled="page === 1" @click="page--">Page before</button>
           <span class="note" role="status">Page {{ page }}{{ busy ? ', being drawn …' : '' }}</span>
-          <button type="button" class="press-quiet" :disabled="page >= 60" @click="page++">Page after</button>
+          <button type="button" class="press-quiet" :disabled="page >= last" @click="page++">Page after</button>
         </div>
         <img v-if="picture" :src="picture" class="mt-3 w-full max-w-[620px] border border-rule" :alt="`Page ${page} of the proof sheet`" />
       </template>

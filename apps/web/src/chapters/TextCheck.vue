@@ -53,7 +53,10 @@ async function forget(t: KeptText): Promise<void> {
     await loadKept();
     voice.say(`“${t.name}” is forgotten.`, 'told', {
       label: 'Undo',
-      run: () => void call(routes.keepText, { body: { name: t.name, text: t.text } }).then(loadKept),
+      run: () =>
+        void call(routes.keepText, { body: { name: t.name, text: t.text } })
+          .then(loadKept)
+          .catch((error: unknown) => voice.say(sentence(error), 'fault')),
     });
   } catch (error) {
     voice.say(sentence(error), 'fault');

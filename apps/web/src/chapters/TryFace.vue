@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
-import type { Color, Face } from '@orderly-glyph/schema';
+import type { Color } from '@orderly-glyph/schema';
+import { useAddress, useFace } from '../address';
 import { call, routes, sentence } from '../api';
 import LiveText from '../components/LiveText.vue';
 import ProofLine from '../components/ProofLine.vue';
@@ -14,36 +14,17 @@ import { DEFAULT_ON, featureName, spacingWarnings, switchable } from '../type/fe
 const library = useLibrary();
 const session = useSession();
 const voice = useVoice();
-const route = useRoute();
-const router = useRouter();
-const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
-const put = (values: Record<string, string | undefined>): void =>
-  void router.replace({ query: { ...route.query, ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, v || undefined])) } });
+const { param, put } = useAddress();
 
 const faceId = computed(() => param('face'));
 const entry = computed(() => library.faces.get(faceId.value) ?? null);
-const face = ref<Face | null>(null);
-const problem = ref('');
 const text = ref(param('text'));
 const size = ref(Math.min(300, Math.max(10, Number(param('size')) || 64)));
 const VIEWS = { line: 'A line', sizes: 'Sizes', paragraph: 'Running text', figures: 'Figures', colors: 'Colors' } as const;
 type View = keyof typeof VIEWS;
 const view = computed<View>(() => (param('view') in VIEWS ? (param('view') as View) : 'line'));
 
-watch(
-  faceId,
-  async (id) => {
-    face.value = null;
-    if (!id) return;
-    try {
-      face.value = await call(routes.getFace, { params: { faceId: id } });
-      problem.value = '';
-    } catch (error) {
-      problem.value = sentence(error);
-    }
-  },
-  { immediate: true },
-);
+const { face, problem } = useFace(() => faceId.value);
 let settle: ReturnType<typeof setTimeout> | undefined;
 watch([text, size], () => {
   clearTimeout(settle);

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import { USES, USE_WORDS, type Face } from '@orderly-glyph/schema';
+import { USES, USE_WORDS } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
-import { call, routes, sentence } from '../api';
+import { useAddress, useFace } from '../address';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary, type Family } from '../stores/library';
 import { useSession } from '../stores/session';
@@ -11,11 +10,7 @@ import { count, when } from '../words';
 
 const library = useLibrary();
 const session = useSession();
-const route = useRoute();
-const router = useRouter();
-const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
-const put = (values: Record<string, string>): void =>
-  void router.replace({ query: { ...route.query, ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, v || undefined])) } });
+const { param, put } = useAddress();
 
 const inDays = (days: number): string => new Date(Date.now() + days * 86_400_000).toLocaleDateString('sv-SE');
 const FILTERS: Record<string, { word: string; fits: (f: Family) => boolean }> = {
@@ -60,22 +55,7 @@ const virtual = useVirtualizer(
 );
 watch(rows, () => virtual.value.measure());
 
-const face = ref<Face | null>(null);
-const problem = ref('');
-watch(
-  () => param('face'),
-  async (id) => {
-    face.value = null;
-    if (!id) return;
-    try {
-      face.value = await call(routes.getFace, { params: { faceId: id } });
-      problem.value = '';
-    } catch (error) {
-      problem.value = sentence(error);
-    }
-  },
-  { immediate: true },
-);
+const { face, problem } = useFace(() => param('face'));
 const verdict = computed(() => face.value?.verdicts.find((v) => v.use === param('use')) ?? null);
 </script>
 

@@ -136,10 +136,17 @@ async function keep(): Promise<void> {
   }
 }
 async function forget(id: string, name: string): Promise<void> {
+  const query = library.shelf.searches.find((s) => s.id === id)?.query ?? '';
   try {
     await call(routes.dropSearch, { params: { searchId: id } });
     library.shelf = await call(routes.getShelf);
-    voice.say(`“${name}” is forgotten; the families are as they were.`);
+    voice.say(`“${name}” is forgotten; the families are as they were.`, 'told', {
+      label: 'Undo',
+      run: () =>
+        void call(routes.keepSearch, { body: { name, query } })
+          .then(async () => (library.shelf = await call(routes.getShelf)))
+          .catch((error: unknown) => voice.say(sentence(error), 'fault')),
+    });
   } catch (error) {
     voice.say(sentence(error), 'fault');
   }

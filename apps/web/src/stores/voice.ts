@@ -16,8 +16,17 @@ export const useVoice = defineStore('voice', () => {
     clearTimeout(timer);
     timer = setTimeout(() => (message.value = ''), offered ? 20_000 : as === 'fault' ? 12_000 : 6_000);
   }
+  /** Copies a text and says so; where the browser does not let us, the text itself is told, to be copied by hand. */
+  async function copy(text: string, told: string): Promise<void> {
+    try {
+      await navigator.clipboard.writeText(text);
+      say(told);
+    } catch {
+      say(`This browser does not let us copy. Mark and copy it yourself: ${text.length > 300 ? `${text.slice(0, 300)} …` : text}`, 'fault');
+    }
+  }
   function hush(): void {
     message.value = '';
   }
-  return { message, kind, offer, say, hush };
+  return { message, kind, offer, say, copy, hush };
 });

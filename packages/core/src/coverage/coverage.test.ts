@@ -149,7 +149,7 @@ test('over fonts-noto-core and our own faces, every difference with fontconfig h
   if (process.env.MORE_FACES) console.log(listed.length, common.length, agreed, Object.fromEntries(classes));
   expect(unexplained).toEqual([]);
   const differed = [...classes.values()].reduce((a, b) => a + b, 0);
-  expect(agreed / (agreed + differed)).toBeGreaterThan(0.98);
+  expect(agreed / (agreed + differed)).toBeGreaterThan(process.env.MORE_FACES ? 0.98 : 0.99);
 });
 
 test('reach is bounded by territory and never a sum of languages', () => {
