@@ -5,7 +5,7 @@ import { createRequire } from 'node:module';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import {
-  compileTemplates,
+  compileLicenses,
   convertFont,
   describeLetters,
   FontError,
@@ -23,7 +23,7 @@ import {
   readLetters,
   readTerms,
   recogniseMention,
-  recogniseText,
+  readLicenses,
   reservedNames,
   shapingRefusal,
   toSfnt,
@@ -33,12 +33,12 @@ import {
   type FaceFacts,
   type KindJudgement,
   type LicenseRecord,
-  type LicenseTemplate,
+  type LicenseIndex,
   type Likeness,
   type Recognition,
   type TargetFormat,
 } from '@orderly-glyph/core';
-import { characterNames, nodeCodec } from '@orderly-glyph/node';
+import { characterNames, documentKind, nodeCodec, readDocument } from '@orderly-glyph/node';
 
 const USAGE = `glyph inspect FILE... [--json]
   What each font file is: names, metrics, characters, permissions, faults.
@@ -47,7 +47,7 @@ glyph check --text FILE FONT... [--json]
 glyph alike FONT --among FONT... [--json]
   Which of some faces look most like one, nearest first, with scores from 1 (the same letters) towards 0.
 glyph rights FILE... [--terms TEXTFILE...] [--json]
-  What each face may be used for: the license its texts are recognized as, reserved names, the embedding permission in the
+  What each face may be used for (texts: plain, HTML, RTF, PDF, DOCX, e-mail): the license they are recognized as, reserved names, the embedding permission in the
   file, what free-form terms seem to say, and the verdict for each use under the recognized license.
 glyph convert IN --to ttf|otf|woff|woff2 -o OUT [--face N]
   The same outlines in another container. N counts the faces of a collection from 0.
@@ -288,9 +288,9 @@ async function alike(args: string[]): Promise<number> {
 }
 
 /** Known license texts, ready to be compared with. */
-function licenseTemplates(): LicenseTemplate[] {
+function knownLicenses(): LicenseIndex {
   const list = createRequire(import.meta.url)('spdx-license-list/full') as Record<string, { licenseText?: string }>;
-  return compileTemplates(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
+  return compileLicenses(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
 }
 
 async function rights(args: string[]): Promise<number> {
@@ -301,19 +301,34 @@ async function rights(args: string[]): Promise<number> {
   });
   if (positionals.length === 0) throw new WrongUse('rights needs at least one font file.');
   let failed = false;
-  const texts: { path: string; text: string; recognition: Recognition | null }[] = [];
-  const templates = licenseTemplates();
+  const texts: { path: string; text: string; recognition: Recognition | null; near: Recognition | null }[] = [];
+  const index = knownLicenses();
+  const pass = (path: string, why: string): void => {
+    process.stderr.write(`glyph: ${path}: ${why} It was passed over.\n`);
+    failed = true;
+  };
   for (const path of values.terms ?? []) {
+    let bytes: Uint8Array;
     try {
-      const text = new TextDecoder('utf-8', { fatal: true }).decode(await readFile(path));
-      texts.push({ path, text, recognition: recogniseText(text, templates) });
-    } catch {
-      process.stderr.write(`glyph: ${path} cannot be read as UTF-8 text. It was passed over.\n`);
-      failed = true;
+      bytes = new Uint8Array(await readFile(path));
+    } catch (error) {
+      pass(path, `The file cannot be opened (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).`);
+      continue;
     }
+    const kind = documentKind(bytes);
+    const read = kind ? await readDocument(bytes, kind) : { text: null, unread: 'It is no text or document.' };
+    if (read.text === null) {
+      pass(path, read.unread!.replace(/^It is kept, and /, 'It was '));
+      continue;
+    }
+    const { recognised, near } = readLicenses(read.text, index);
+    texts.push({ path, text: read.text, recognition: recognised[0] ?? null, near });
   }
   const byText = texts.find((t) => t.recognition)?.recognition ?? null;
   const free = texts.filter((t) => !t.recognition).map((t) => ({ path: t.path, ...readTerms(t.text) }));
+  const near = texts.flatMap(({ path, near: n }) =>
+    n ? [{ terms: path, spdxId: n.spdxId, score: n.score, differences: n.differences }] : [],
+  );
   const faces: object[] = [];
   for (const path of positionals) {
     const inspected = await inspectOne(path);
@@ -347,7 +362,9 @@ async function rights(args: string[]): Promise<number> {
         path,
         index: face.index,
         family: face.typographicFamily ?? face.family,
-        license: found ? { spdxId: found.spdxId, name: found.name, score: found.score, basis: found.basis } : null,
+        license: found
+          ? { spdxId: found.spdxId, name: found.name, score: found.score, basis: found.basis, differences: found.differences }
+          : null,
         reservedNames: names,
         embedding: { level: face.embedding.level, noSubsetting: face.embedding.noSubsetting, bitmapOnly: face.embedding.bitmapOnly },
         verdicts: Object.fromEntries(
@@ -360,13 +377,17 @@ async function rights(args: string[]): Promise<number> {
     }
   }
   const suggestions = free.flatMap(({ path, suggestions: list }) => list.map((s) => ({ terms: path, ...s })));
-  if (values.json) process.stdout.write(`${JSON.stringify({ faces, suggestions }, null, 2)}\n`);
+  if (values.json) process.stdout.write(`${JSON.stringify({ faces, near, suggestions }, null, 2)}\n`);
   else {
     for (const f of faces as { path: string; license?: { name: string } | null; verdicts?: Record<string, { answer: string }> }[])
       process.stdout.write(
         `${f.path}: ${f.license?.name ?? 'no license recognized'}\n${Object.entries(f.verdicts ?? {})
           .map(([use, v]) => `  ${use}: ${v.answer}\n`)
           .join('')}`,
+      );
+    for (const n of near)
+      process.stdout.write(
+        `${n.terms} resembles ${n.spdxId} (${(n.score * 100).toFixed(1)}%), and differs in ${n.differences.length} passages\n`,
       );
     for (const s of suggestions) process.stdout.write(`perhaps ${s.use}: ${s.answer}. “${s.sentence}”\n`);
   }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { kind, repair } from './order.js';
-import { answer, format, id, isoDay, isoTime, licenseKind, role, sha256, targetFormat, use } from './words.js';
+import { answer, format, id, isoDay, isoTime, licenseKind, limit, line, role, sha256, targetFormat, use } from './words.js';
 
 export const session = z.object({
   signedIn: z.boolean(),
@@ -162,6 +162,8 @@ export const companion = z.object({
   bytes: z.number().int(),
   bundle: z.string(),
   readable: z.boolean(),
+  /** Why its text could not be read; null where it was, or where there is none to read. */
+  unread: z.string().nullable(),
 });
 export type Companion = z.infer<typeof companion>;
 
@@ -176,9 +178,9 @@ export const licenseFields = z.object({
   note: z.string().trim().max(4000),
   /** The sentence each answer rests on, in the license's own words. */
   quotes: z.partialRecord(use, z.string().trim().max(1000)).default({}),
-  /** How much of a use it covers, in the units of `LIMIT_UNITS`, and how much is used. */
-  limits: z.partialRecord(use, z.number().int('A whole number, please').min(1, 'A limit is at least 1').max(1e12)).default({}),
-  counters: z.partialRecord(use, z.number().int('A whole number, please').min(0, 'A count is at least 0').max(1e12)).default({}),
+  /** How much of a use it covers, in the units of `LIMITS`, and how much is used. */
+  limits: z.partialRecord(limit, z.number().int('A whole number, please').min(1, 'A limit is at least 1').max(1e12)).default({}),
+  counters: z.partialRecord(limit, z.number().int('A whole number, please').min(0, 'A count is at least 0').max(1e12)).default({}),
   noticeOn: isoDay.nullable().default(null),
   price: z.number().min(0, 'A price is at least 0').max(9_999_999).nullable().default(null),
   currency: z
@@ -190,6 +192,8 @@ export const licenseFields = z.object({
   orderNumber: z.string().trim().max(100).default(''),
   billedTo: z.string().trim().max(200).default(''),
   source: z.string().trim().max(500).default(''),
+  /** What it asks in return, beside what a known text does. */
+  duties: z.array(z.string().trim().min(1).max(300)).max(20).default([]),
   faceIds: z.array(id).max(6000),
   companionIds: z.array(id).max(200),
   confirmed: z.boolean(),
@@ -206,6 +210,59 @@ export const license = licenseFields.extend({
   reservedNames: z.array(z.string()),
 });
 export type License = z.infer<typeof license>;
+
+/** A known license text found in a companion, and where it differs. */
+export const recognition = z.object({
+  spdxId: z.string(),
+  name: z.string(),
+  score: z.number(),
+  differences: z.array(z.object({ expected: z.string(), found: z.string(), start: z.number().int(), end: z.number().int() })),
+});
+export type KnownText = z.infer<typeof recognition>;
+
+/** What licenses of a kind usually say, to begin a record with. */
+export const startingPoint = z.object({
+  id: z.string(),
+  name: line(80),
+  hint: z.string().trim().max(200),
+  kind: licenseKind,
+  uses: z.partialRecord(use, answer),
+  limits: z.partialRecord(limit, z.number().int().min(1).max(1e12)).default({}),
+  duties: z.array(z.string().trim().min(1).max(300)).max(20).default([]),
+});
+export type StartingPoint = z.infer<typeof startingPoint>;
+
+/** One face and one use of it; `place` is null where it is nowhere installed. */
+export const auditRow = z.object({
+  faceId: id,
+  family: z.string(),
+  face: z.string(),
+  use,
+  place: z.string().nullable(),
+  address: z.string().nullable(),
+  since: isoTime.nullable(),
+  by: z.string().nullable(),
+  today: answer,
+  onDay: answer,
+  reason: z.string(),
+  reasonOnDay: z.string(),
+  license: z.string().nullable(),
+  endsOn: isoDay.nullable(),
+  duties: z.array(z.string()),
+  remedy: z.string().nullable(),
+  /** Reasons owners gave for going ahead without a right. */
+  overrides: z.array(z.object({ person: z.string(), at: isoTime, note: z.string() })),
+});
+export type AuditRow = z.infer<typeof auditRow>;
+export const audit = z.object({
+  workspace: z.string(),
+  madeAt: isoTime,
+  today: isoDay,
+  day: isoDay,
+  problems: z.number().int(),
+  rows: z.array(auditRow),
+});
+export type Audit = z.infer<typeof audit>;
 
 export const install = z.object({
   id,
@@ -419,6 +476,8 @@ export const preflightFace = z.object({
   face: z.string(),
   findings: z.array(preflightFinding),
   clear: z.boolean(),
+  /** Whether nothing but the missing right stops it, which an owner may override with a reason. */
+  overridable: z.boolean(),
   verdict,
   /** The exact words the person is asked to put their name to. */
   statement: z.string(),
@@ -450,6 +509,8 @@ export const delivery = z.object({
         at: isoTime,
         answer,
         note: z.string(),
+        /** Whether an owner went ahead although the answer was no; `note` says why. */
+        overridden: z.boolean(),
         licenseName: z.string().nullable(),
       }),
     }),
@@ -465,6 +526,7 @@ export const deskItem = z.object({
     'suggested-license',
     'ending',
     'limit',
+    'no-right',
     'not-sound',
     'refused',
     'ready',

@@ -506,7 +506,14 @@ export const routes = {
     access: 'viewer',
     summary: 'The text of a companion, where it can be read',
     params: z.object({ companionId: id }),
-    answer: z.object({ companion: o.companion, text: z.string().nullable(), reading: o.termsReading.nullable() }),
+    answer: z.object({
+      companion: o.companion,
+      text: z.string().nullable(),
+      reading: o.termsReading.nullable(),
+      /** Known licenses whose text it holds, and the one it resembles without being it. */
+      recognised: z.array(o.recognition),
+      near: o.recognition.nullable(),
+    }),
   }),
   downloadCompanion: route({
     method: 'GET',
@@ -581,6 +588,65 @@ export const routes = {
     params: z.object({ licenseId: id }),
   }),
 
+  addEvidence: route({
+    method: 'POST',
+    path: '/api/licenses/:licenseId/evidence',
+    access: 'editor',
+    summary: 'Keep a receipt, terms or an e-mail with a license; the body is the file',
+    params: z.object({ licenseId: id }),
+    query: z.object({ name: z.string().min(1).max(1000) }),
+    carries: 'upload',
+    answer: o.companion,
+  }),
+  listStartingPoints: route({
+    method: 'GET',
+    path: '/api/licenses/starting-points',
+    access: 'viewer',
+    summary: 'Starting points for licenses that the workspace kept',
+    answer: z.array(o.startingPoint),
+  }),
+  keepStartingPoint: route({
+    method: 'POST',
+    path: '/api/licenses/starting-points',
+    access: 'editor',
+    summary: 'Keep answers as a starting point, or replace one of the same name',
+    body: o.startingPoint.omit({ id: true }),
+    answer: z.array(o.startingPoint),
+  }),
+  dropStartingPoint: route({
+    method: 'DELETE',
+    path: '/api/licenses/starting-points/:startingPointId',
+    access: 'editor',
+    summary: 'Forget a starting point of the workspace',
+    params: z.object({ startingPointId: id }),
+  }),
+  writeProofOfRights: route({
+    method: 'POST',
+    path: '/api/rights/proof',
+    access: 'viewer',
+    summary: 'Proof of rights for chosen faces and a use: a PDF, or a ZIP with the PDF, license texts, receipts and statements',
+    body: z.object({ faceIds: z.array(id).min(1).max(2000), use, as: z.enum(['pdf', 'zip']) }),
+    answer: z.string(),
+    carries: 'bytes',
+  }),
+  getAudit: route({
+    method: 'GET',
+    path: '/api/rights/audit',
+    access: 'viewer',
+    summary: 'Every face, every place it is used, the verdict today and on a chosen day, problems first',
+    query: z.object({ day: isoDay.optional() }),
+    answer: o.audit,
+  }),
+  downloadAudit: route({
+    method: 'GET',
+    path: '/api/rights/audit/file',
+    access: 'viewer',
+    summary: 'The audit report as a file',
+    query: z.object({ day: isoDay.optional(), as: z.enum(['pdf', 'csv', 'json']) }),
+    answer: z.string(),
+    carries: 'bytes',
+  }),
+
   listPlaces: route({
     method: 'GET',
     path: '/api/places',
@@ -623,7 +689,15 @@ export const routes = {
       convertTo: targetFormat.nullable(),
       headings: z.boolean(),
       faces: z
-        .array(z.object({ faceId: id, statement: z.string().max(1000), note: z.string().trim().max(1000) }))
+        .array(
+          z.object({
+            faceId: id,
+            statement: z.string().max(1000),
+            note: z.string().trim().max(1000),
+            /** An owner goes ahead although the answer is no; `note` says why. */
+            override: z.boolean().default(false),
+          }),
+        )
         .min(1)
         .max(100),
     }),

@@ -1,7 +1,17 @@
-import { KIND_WORDS, LICENSE_KINDS, LIMIT_UNITS, openLicense, USES, USE_WORDS } from '@orderly-glyph/core/rights';
+import {
+  KIND_WORDS,
+  LICENSE_KINDS,
+  LIMIT_KEYS,
+  LIMITS,
+  limitsOf,
+  openLicense,
+  STARTING_POINTS,
+  USES,
+  USE_WORDS,
+} from '@orderly-glyph/core/rights';
 import { z } from 'zod';
 
-export { KIND_WORDS, LICENSE_KINDS, LIMIT_UNITS, openLicense, USES, USE_WORDS };
+export { KIND_WORDS, LICENSE_KINDS, LIMIT_KEYS, LIMITS, limitsOf, openLicense, STARTING_POINTS, USES, USE_WORDS };
 
 export const id = z.uuid();
 export const isoDay = z.iso.date();
@@ -10,6 +20,7 @@ export const role = z.enum(['owner', 'editor', 'viewer']);
 export type Role = z.infer<typeof role>;
 export const answer = z.enum(['yes', 'ask', 'no']);
 export const use = z.enum(USES);
+export const limit = z.enum(LIMIT_KEYS);
 export const licenseKind = z.enum(LICENSE_KINDS);
 export const format = z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']);
 export const targetFormat = z.enum(['ttf', 'otf', 'woff', 'woff2']);

@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import {
   compareVersions,
-  compileTemplates,
+  compileLicenses,
   convertFont,
   describeLetters,
   drawGlyph,
@@ -21,7 +21,7 @@ import {
   readFontFile,
   readLetters,
   readPrints,
-  recogniseText,
+  readLicenses,
   relateGlyph,
   shapeLine,
   shapingRefusal,
@@ -37,13 +37,14 @@ import {
   type TermsReading,
   type VersionChanges,
   type LanguageNeeds,
-  type LicenseTemplate,
+  type LicenseIndex,
+  type LicenseReading,
   type Proof,
-  type Recognition,
   type TargetFormat,
 } from '@orderly-glyph/core';
-import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
+import { nodeCodec, nodeSubsetter, readDocument } from '@orderly-glyph/node';
 import type { ProofPage } from '../proof/page.js';
+import { writePdf } from '../rights/document.js';
 
 /** What is computed of a face's drawings. */
 export interface FaceShape {
@@ -102,14 +103,19 @@ function glyph(bytes: Uint8Array, faceIndex: number, which: { codePoint?: number
   return drawGlyph(bytes, faceIndex, id, nodeCodec);
 }
 
-let templates: LicenseTemplate[] | null = null;
+/** Terms longer than this say what they say before it. */
+const MOST_TERMS = 400_000;
+const terms = (text: string): TermsReading => readTerms(text.slice(0, MOST_TERMS));
 
-function recognise(text: string): Recognition | null {
-  if (!templates) {
+let known: LicenseIndex | null = null;
+
+/** Known licenses in a text; a text far longer than any license is looked through from its beginning. */
+function recognise(text: string): LicenseReading {
+  if (!known) {
     const list = createRequire(import.meta.url)('spdx-license-list/full') as Record<string, { licenseText?: string }>;
-    templates = compileTemplates(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
+    known = compileLicenses(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
   }
-  return recogniseText(text, templates);
+  return readLicenses(text.slice(0, MOST_TERMS), known);
 }
 
 const relations = (bytes: Uint8Array, faceIndex: number, glyphId: number, codePoint: number | null): GlyphRelations =>
@@ -157,16 +163,13 @@ async function paint(page: ProofPage): Promise<Uint8Array> {
   return new Uint8Array(await canvas.encode('png'));
 }
 
-/** Terms longer than this say what they say before it. */
-const MOST_TERMS = 200_000;
-const terms = (text: string): TermsReading => readTerms(text.slice(0, MOST_TERMS));
-
 export const tasks = {
   terms,
   inspect,
   convert,
   plain,
   subset,
+  readDocument,
   recognise,
   repertoire,
   glyph,
@@ -176,6 +179,7 @@ export const tasks = {
   drawn,
   setLines,
   paint,
+  writePdf,
 };
 export type Tasks = typeof tasks;
 

@@ -7,6 +7,7 @@ import { Line1764200000000 } from './migrations/1764200000000-line.js';
 import { Order1764300000000 } from './migrations/1764300000000-order.js';
 import { Rights1764400000000 } from './migrations/1764400000000-rights.js';
 import { Calendar1764500000000 } from './migrations/1764500000000-calendar.js';
+import { Evidence1764600000000 } from './migrations/1764600000000-evidence.js';
 
 /** The pool of database connections; migrations run before the first answer is given. */
 export async function openDatabase(config: Config['db']): Promise<DataSource> {
@@ -25,6 +26,7 @@ export async function openDatabase(config: Config['db']): Promise<DataSource> {
       Order1764300000000,
       Rights1764400000000,
       Calendar1764500000000,
+      Evidence1764600000000,
     ],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',

@@ -6,6 +6,7 @@ import type {
   FontFormat,
   Kind,
   LicenseKind,
+  Limit,
   Naming,
   Proof,
   Recognition,
@@ -13,7 +14,7 @@ import type {
   TargetFormat,
   Use,
 } from '@orderly-glyph/core';
-import type { Color, KeepRule, ProofPlan, Role } from '@orderly-glyph/schema';
+import type { Color, KeepRule, LicenseFields, ProofPlan, Role } from '@orderly-glyph/schema';
 import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm';
 
 type Columns<T> = { [K in keyof T]-?: EntitySchemaColumnOptions };
@@ -405,7 +406,10 @@ export interface CompanionRow {
   kind: CompanionKind;
   bytes: number;
   content: string | null;
-  recognition: Recognition | null;
+  /** The known license whose text it holds, and further ones. */
+  recognition: (Recognition & { others?: Recognition[] }) | null;
+  /** Why its text could not be read. */
+  unread: string | null;
 }
 export const CompanionEntity = entity<CompanionRow>('companion', {
   id: key(),
@@ -417,6 +421,7 @@ export const CompanionEntity = entity<CompanionRow>('companion', {
   bytes: whole('bytes'),
   content: long('content', maybe),
   recognition: json<Recognition>('recognition'),
+  unread: text('unread', 400, maybe),
 });
 
 export interface LicenseRow {
@@ -431,8 +436,9 @@ export interface LicenseRow {
   endsOn: string | null;
   note: string;
   quotes: Partial<Record<Use, string>> | null;
-  limits: Partial<Record<Use, number>> | null;
-  counters: Partial<Record<Use, number>> | null;
+  limits: Partial<Record<Limit, number>> | null;
+  counters: Partial<Record<Limit, number>> | null;
+  duties: string[] | null;
   noticeOn: string | null;
   /** In units of the currency. */
   price: number | null;
@@ -463,6 +469,7 @@ export const LicenseEntity = entity<LicenseRow>('license', {
   quotes: json('quotes'),
   limits: json('limits_by_use'),
   counters: json('counters'),
+  duties: json('duties'),
   noticeOn: { name: 'notice_on', type: 'date', nullable: true },
   price: {
     name: 'price',
@@ -617,6 +624,8 @@ export interface StatementRow {
   licenseId: string | null;
   licenseVersion: number | null;
   licenseName: string | null;
+  /** An owner went ahead although the answer was no. */
+  overridden: boolean;
   at: Date;
 }
 export const Statement = entity<StatementRow>('statement', {
@@ -632,7 +641,21 @@ export const Statement = entity<StatementRow>('statement', {
   licenseId: uuid('license_id', maybe),
   licenseVersion: whole('license_version', maybe),
   licenseName: text('license_name', 255, maybe),
+  overridden: flag('overridden'),
   at: time('at'),
+});
+
+export interface StartingPointRow {
+  id: string;
+  workspaceId: string;
+  name: string;
+  fields: Pick<LicenseFields, 'kind' | 'uses' | 'limits' | 'duties'> & { hint: string };
+}
+export const StartingPointEntity = entity<StartingPointRow>('starting_point', {
+  id: key(),
+  workspaceId: ws(),
+  name: text('name', 80),
+  fields: json('fields'),
 });
 
 export interface InstallRow {
@@ -796,6 +819,7 @@ export const ProofSheetEntity = entity<ProofSheetRow>('proof_sheet', {
 });
 
 export const ENTITIES = [
+  StartingPointEntity,
   CollectionEntity,
   KeptSearch,
   KeptText,

@@ -4,7 +4,7 @@ import { queryToWanted, routes, wanted } from '@orderly-glyph/schema';
 import type { Response } from 'express';
 import { getBlob } from '../db/blobs.js';
 import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity } from '../db/entities.js';
-import { describeCompanion } from '../library/describe.js';
+import { describeCompanion, today } from '../library/describe.js';
 import { describeDesk } from '../library/desk.js';
 import { findAlike, versionChanges } from '../library/alike.js';
 import { changeLibrary, listChanges, undoChange } from '../library/changes.js';
@@ -19,13 +19,17 @@ import { getGlyph, listCharacters } from '../library/characters.js';
 import { checkText } from '../library/text.js';
 import { FaceLines } from '../library/lines.js';
 import { calendarPath, readCalendar, renewCalendar } from '../licenses/calendar.js';
+import { addEvidence } from '../licenses/evidence.js';
 import { licenseHistory } from '../licenses/history.js';
 import { listLicenses, removeLicense, saveLicense } from '../licenses/licenses.js';
+import { dropStartingPoint, keepStartingPoint, listStartingPoints } from '../licenses/starting-points.js';
 import { createDelivery, describeDelivery, removeInstall } from '../places/deliveries.js';
 import { writeKit } from '../places/kit.js';
 import { render } from '../places/renditions.js';
 import { checkFaces, describePlaces, findPlace, mediaType } from '../places/places.js';
 import { createProof, listProofs, proofFace, readProof, readProofPage, removeProof, renderPdf, renderPng } from '../proof/proofs.js';
+import { auditFile, makeAudit } from '../rights/audit.js';
+import { proofPdf, proofZip } from '../rights/proof.js';
 import type { App } from './context.js';
 import { conflict, invalid, notFound } from './problem.js';
 import { bind, type Bound } from './serve.js';
@@ -179,11 +183,13 @@ export function libraryRoutes(app: App): Bound[] {
     bind(app, routes.readCompanion, async ({ who, params }) => {
       const { row, bundle } = await companionOf(who.workspaceId, params.companionId);
       // A known license says the same to everybody; only free-form terms have to be read.
-      const free = row.content !== null && row.recognition === null && ['terms', 'readme', 'other', 'document'].includes(row.kind);
+      const text = ['terms', 'readme', 'other', 'document'].includes(row.kind) ? row.content : null;
+      const known = text === null ? { recognised: [], near: null } : await app.compute.run('recognise', [text], true);
       return {
         companion: describeCompanion(row, bundle),
         text: row.content,
-        reading: free ? await app.compute.run('terms', [row.content!], true) : null,
+        reading: text !== null && known.recognised.length === 0 ? await app.compute.run('terms', [text], true) : null,
+        ...known,
       };
     }),
     bind(app, routes.downloadCompanion, async ({ who, params, response }) => {
@@ -205,6 +211,32 @@ export function libraryRoutes(app: App): Bound[] {
     bind(app, routes.removeLicense, async ({ who, params }) => {
       await removeLicense(db, who.workspaceId, params.licenseId);
       return { ok: true as const };
+    }),
+
+    bind(app, routes.addEvidence, ({ who, params, query, request }) =>
+      addEvidence(db, app.compute, who, params.licenseId, query.name, request),
+    ),
+    bind(app, routes.listStartingPoints, ({ who }) => listStartingPoints(db, who.workspaceId)),
+    bind(app, routes.keepStartingPoint, ({ who, body }) => keepStartingPoint(db, who.workspaceId, body)),
+    bind(app, routes.dropStartingPoint, async ({ who, params }) => {
+      await dropStartingPoint(db, who.workspaceId, params.startingPointId);
+      return { ok: true as const };
+    }),
+    bind(app, routes.writeProofOfRights, async ({ who, body, response }) => {
+      const name = `proof-of-rights-${body.use}.${body.as}`;
+      if (body.as === 'pdf')
+        return attach(response, name, await proofPdf(db, app.compute, who.workspaceId, body.faceIds, body.use), 'application/pdf');
+      await findFaces(db, who.workspaceId, body.faceIds);
+      response.setHeader('Content-Type', 'application/zip');
+      response.setHeader('Content-Disposition', `attachment; filename="${name}"`);
+      response.setHeader('Cache-Control', 'private, no-store');
+      await proofZip(db, app.compute, who.workspaceId, body.faceIds, body.use, response);
+    }),
+    bind(app, routes.getAudit, ({ who, query }) => makeAudit(db, who.workspaceId, query.day ?? today())),
+    bind(app, routes.downloadAudit, async ({ who, query, response }) => {
+      const audit = await makeAudit(db, who.workspaceId, query.day ?? today());
+      const type = { pdf: 'application/pdf', csv: 'text/csv; charset=utf-8', json: 'application/json; charset=utf-8' }[query.as];
+      attach(response, `audit-of-rights-${audit.day}.${query.as}`, await auditFile(app.compute, audit, query.as), type);
     }),
 
     bind(app, routes.listPlaces, async ({ who }) =>

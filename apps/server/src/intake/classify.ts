@@ -1,14 +1,15 @@
 import { detectFormat } from '@orderly-glyph/core';
+import { documentKind, type DocumentKind } from '@orderly-glyph/node';
 import type { CompanionKind } from '../db/entities.js';
 
 export type Sorted =
   | { as: 'font' }
   | { as: 'zip' }
-  | { as: 'companion'; kind: CompanionKind; text: string | null }
+  | { as: 'companion'; kind: CompanionKind }
+  /** Its text has to be taken out before it is known what it is. */
+  | { as: 'document'; kind: DocumentKind }
   | { as: 'set-aside'; reason: string }
   | { as: 'refused'; reason: string };
-
-const MAX_TEXT = 2 * 1024 * 1024;
 
 function startsWith(bytes: Uint8Array, ...values: number[]): boolean {
   return values.every((value, i) => bytes[i] === value);
@@ -28,21 +29,8 @@ function isPicture(bytes: Uint8Array): boolean {
   );
 }
 
-/** Text in UTF-8, UTF-16 with a byte order mark, or else a one-byte encoding; null for anything with binary in it. */
-export function decodeText(bytes: Uint8Array): string | null {
-  if (bytes.length > MAX_TEXT) return null;
-  const clean = (text: string): string | null => (/[\0-\x08\x0e-\x1a\x1c-\x1f]/.test(text) ? null : text);
-  if (startsWith(bytes, 0xff, 0xfe)) return clean(new TextDecoder('utf-16le').decode(bytes));
-  if (startsWith(bytes, 0xfe, 0xff)) return clean(new TextDecoder('utf-16be').decode(bytes));
-  try {
-    return clean(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
-  } catch {
-    return clean(new TextDecoder('windows-1252').decode(bytes));
-  }
-}
-
 /** What a text is, by what it says. */
-function textKind(text: string, path: string): CompanionKind {
+export function textKind(text: string, path: string): CompanionKind {
   const head = text.slice(0, 20_000);
   const name = path.toLowerCase();
   if (/^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)?(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(head)) return 'picture';
@@ -50,8 +38,7 @@ function textKind(text: string, path: string): CompanionKind {
   if (/\b(invoice|receipt|order (number|no\.?)|amount paid|total paid)\b/i.test(head) && /\d/.test(head)) return 'receipt';
   if (
     /\b(licen[cs]e|licen[cs]ed|end.user|copyright holder|terms of use|permission is hereby|personal use|commercial use)\b/i.test(head) &&
-    !/^\s*[@.#\w-]+\s*\{/.test(head) &&
-    !/^\s*<(!doctype|html)/i.test(head)
+    !/^\s*[@.#\w-]+\s*\{/.test(head)
   )
     return 'terms';
   if (/\bthank(s| you) for (downloading|buying|purchas)/i.test(head)) return 'readme';
@@ -71,30 +58,26 @@ export function classify(bytes: Uint8Array, path: string): Sorted {
   if (bytes.length === 0) return { as: 'refused', reason: 'The file is empty. Ask whoever sent it to send it again.' };
   if (detectFormat(bytes) !== null) return { as: 'font' };
   const claimsFont = /\.(ttf|otf|ttc|otc|woff2?)$/i.test(name);
-  if (startsWith(bytes, 0x50, 0x4b, 3, 4) || startsWith(bytes, 0x50, 0x4b, 5, 6)) {
-    // Office documents are ZIPs whose first entry says so.
-    if (/^(\[Content_Types\]\.xml|mimetype|word\/|_rels\/)/.test(ascii(bytes, 30, 24)))
-      return { as: 'companion', kind: 'document', text: null };
-    return { as: 'zip' };
-  }
+  const document = documentKind(bytes);
+  if (document === null && (startsWith(bytes, 0x50, 0x4b, 3, 4) || startsWith(bytes, 0x50, 0x4b, 5, 6))) return { as: 'zip' };
   if (isPicture(bytes))
     return claimsFont
       ? { as: 'refused', reason: 'This is a picture, not a font, whatever its name says.' }
-      : { as: 'companion', kind: 'picture', text: null };
-  if (ascii(bytes, 0, 5) === '%PDF-') return { as: 'companion', kind: 'document', text: null };
+      : { as: 'companion', kind: 'picture' };
   if (/^(Rar!|7z\xbc\xaf)/.test(ascii(bytes, 0, 4)) || startsWith(bytes, 0x1f, 0x8b))
     return {
       as: 'refused',
       reason: 'This is an archive of a kind we do not open. Unpack it and bring in the folder, or pack it as a ZIP.',
     };
-  const text = decodeText(bytes);
-  if (text !== null) {
+  if (document !== null) {
     if (claimsFont)
       return {
         as: 'refused',
-        reason: 'This is text, not a font, whatever its name says. Perhaps a web page was saved instead of the file.',
+        reason: ['text', 'html'].includes(document)
+          ? 'This is text, not a font, whatever its name says. Perhaps a web page was saved instead of the file.'
+          : 'This is a document, not a font, whatever its name says.',
       };
-    return { as: 'companion', kind: textKind(text, path), text };
+    return { as: 'document', kind: document };
   }
   if (claimsFont) return { as: 'refused', reason: 'This is not a font file, whatever its name says: it starts like no format we know.' };
   return { as: 'refused', reason: 'This is neither a font nor a text, document or picture, so there is nothing to do with it here.' };

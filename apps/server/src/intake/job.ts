@@ -6,6 +6,7 @@ import { ComputeError, type Compute } from '../compute/pool.js';
 import { Bundle, IntakeEntity, Item, Upload, type ItemRow, type UploadRow } from '../db/entities.js';
 import type { JobControl } from '../jobs/runner.js';
 import { classify } from './classify.js';
+import { readCompanion } from './companion.js';
 import { MAX_FILE } from './receive.js';
 import { storeCompanion, storeFont, type Incoming, type Outcome } from './store.js';
 import { openZip, ZipRefused, type ZipEntry } from './zip.js';
@@ -283,9 +284,10 @@ class IntakeRun {
             ? 'An archive under a name that does not say so. Unpack it and bring in the files.'
             : 'An archive inside an archive inside an archive. Unpack it and bring in the files.',
         );
-      case 'companion': {
-        const recognition = sorted.text && sorted.kind !== 'picture' ? await this.deps.compute.run('recognise', [sorted.text]) : null;
-        return (manager, incoming) => storeCompanion(manager, incoming, recognition ? 'terms' : sorted.kind, sorted.text, recognition);
+      case 'companion':
+      case 'document': {
+        const read = await readCompanion(this.deps.compute, bytes, item.path, sorted);
+        return (manager, incoming) => storeCompanion(manager, incoming, read);
       }
       case 'font':
         try {

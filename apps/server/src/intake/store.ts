@@ -1,16 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import {
-  FACTS_VERSION,
-  faceKey,
-  leadOrder,
-  nameFace,
-  nameKey,
-  type Coverage,
-  type FaceFacts,
-  type Naming,
-  type Recognition,
-} from '@orderly-glyph/core';
+import { FACTS_VERSION, faceKey, leadOrder, nameFace, nameKey, type Coverage, type FaceFacts, type Naming } from '@orderly-glyph/core';
 import type { EntityManager } from 'typeorm';
+import type { CompanionReading } from './companion.js';
 import type { FaceShape, Inspection } from '../compute/tasks.js';
 import { putBlob } from '../db/blobs.js';
 import {
@@ -20,7 +11,6 @@ import {
   FaceFile,
   FamilyEntity,
   FileEntity,
-  type CompanionKind,
   type FaceFileRow,
   type FaceRow,
   type FamilyRow,
@@ -228,37 +218,26 @@ async function chooseLead(manager: EntityManager, face: FaceRow, newcomer: strin
     : `The same face as a file already here; the ${lead.format.toUpperCase()} leads and this one is kept beside it.`;
 }
 
-export async function storeCompanion(
-  manager: EntityManager,
-  incoming: Incoming,
-  kind: CompanionKind,
-  text: string | null,
-  recognition: Recognition | null,
-): Promise<Outcome> {
+export async function storeCompanion(manager: EntityManager, incoming: Incoming, read: CompanionReading): Promise<Outcome> {
   const { workspaceId, bundleId, sha256 } = incoming;
   const companions = manager.getRepository(CompanionEntity);
   const known = await companions.findOneBy({ bundleId, sha256 });
   if (known) return { state: 'companion', reason: 'The same as another file of this bundle; kept once.', companionId: known.id };
   await putBlob(manager, workspaceId, sha256, incoming.bytes);
   const id = randomUUID();
-  await companions.insert({
-    id,
-    workspaceId,
-    bundleId,
-    sha256,
-    name: incoming.path,
-    kind,
-    bytes: incoming.bytes.length,
-    content: text,
-    recognition,
-  });
+  await companions.insert({ id, workspaceId, bundleId, sha256, name: incoming.path, bytes: incoming.bytes.length, ...read });
   const words = {
     terms: 'Terms',
     receipt: 'A receipt',
     readme: 'A note from the maker',
     picture: 'A picture',
-    document: 'A document; its text is not read yet',
+    document: 'A document',
     other: 'Kept with the faces it came with',
-  }[kind];
-  return { state: 'companion', reason: recognition ? `${words}: ${recognition.name}.` : `${words}.`, companionId: id };
+  }[read.kind];
+  const names = read.recognition ? [read.recognition, ...(read.recognition.others ?? [])].map((r) => r.name) : [];
+  return {
+    state: 'companion',
+    reason: `${words}${names.length > 0 ? `: ${names.join(', ')}` : ''}.${read.unread && read.kind !== 'picture' ? ` ${read.unread}` : ''}`,
+    companionId: id,
+  };
 }

@@ -18,8 +18,11 @@ import type { CompanionRow, LicenseRow } from '../db/entities.js';
 /** Today as an ISO day, where the server stands. */
 export const today = (): string => new Date().toLocaleDateString('sv-SE');
 
-export function describeCompanion(row: Pick<CompanionRow, 'id' | 'name' | 'kind' | 'bytes' | 'content'>, bundle: string): Companion {
-  return { id: row.id, name: row.name, kind: row.kind, bytes: row.bytes, bundle, readable: row.content !== null };
+export function describeCompanion(
+  row: Pick<CompanionRow, 'id' | 'name' | 'kind' | 'bytes' | 'content' | 'unread'>,
+  bundle: string,
+): Companion {
+  return { id: row.id, name: row.name, kind: row.kind, bytes: row.bytes, bundle, readable: row.content !== null, unread: row.unread };
 }
 
 export function licenseRecord(row: LicenseRow): LicenseRecord {
@@ -37,6 +40,7 @@ export function licenseRecord(row: LicenseRow): LicenseRecord {
     counters: row.counters ?? {},
     quotes: row.quotes ?? {},
     reservedNames: row.reservedNames ?? [],
+    duties: row.duties ?? [],
   };
 }
 
@@ -49,8 +53,8 @@ export function allVerdicts(licenses: readonly LicenseRow[], embedding: Embeddin
 export function suggestionsFor(companions: readonly CompanionRow[], facts: FaceFacts): Suggestion[] {
   const out = new Map<string, Suggestion>();
   for (const c of companions) {
-    if (!c.recognition || out.has(c.recognition.spdxId)) continue;
-    out.set(c.recognition.spdxId, { ...c.recognition, companionId: c.id, companionName: c.name });
+    for (const r of c.recognition ? [c.recognition, ...(c.recognition.others ?? [])] : [])
+      if (!out.has(r.spdxId)) out.set(r.spdxId, { ...r, companionId: c.id, companionName: c.name });
   }
   const mention = recogniseMention([facts.license, facts.licenseUrl, facts.copyright]);
   if (mention && !out.has(mention.spdxId)) out.set(mention.spdxId, { ...mention, companionId: null, companionName: null });

@@ -1,5 +1,5 @@
 import type { DeskItem } from '@orderly-glyph/schema';
-import { ATTENTION, LIMIT_UNITS, USES, USE_WORDS } from '@orderly-glyph/core';
+import { ATTENTION, LIMIT_KEYS, LIMITS, USE_WORDS } from '@orderly-glyph/core';
 import { IsNull, type DataSource } from 'typeorm';
 import { IntakeEntity, LicenseEntity } from '../db/entities.js';
 import { describeIntakes } from '../intake/describe.js';
@@ -34,17 +34,17 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
     });
 
   const limited = (await db.getRepository(LicenseEntity).findBy({ workspaceId, removedAt: IsNull() })).flatMap((license) =>
-    USES.flatMap((use) => {
-      const limit = license.limits?.[use];
-      const used = license.counters?.[use];
-      return limit !== undefined && used !== undefined && used >= limit * ATTENTION ? [{ license, use, limit, used }] : [];
+    LIMIT_KEYS.flatMap((key) => {
+      const limit = license.limits?.[key];
+      const used = license.counters?.[key];
+      return limit !== undefined && used !== undefined && used >= limit * ATTENTION ? [{ license, ...LIMITS[key], limit, used }] : [];
     }),
   );
-  for (const { license, use, limit, used } of limited.sort((a, b) => b.used / b.limit - a.used / a.limit))
+  for (const { license, use, unit, limit, used } of limited.sort((a, b) => b.used / b.limit - a.used / a.limit))
     out.push({
       kind: 'limit',
       message: `“${license.name}” is ${used > limit ? 'used beyond its limit' : 'nearly used up'} for ${USE_WORDS[use].label.toLowerCase()}`,
-      detail: `${used.toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${LIMIT_UNITS[use] ?? 'times'}.${used > limit ? ' Until it is extended, the answer for this use is “No”.' : ''}`,
+      detail: `${used.toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${unit}.${used > limit ? ' Until it is extended, the answer for this use is “No”.' : ''}`,
       action: 'Open the license',
       to: `/licenses/${license.id}`,
     });

@@ -171,7 +171,7 @@ interface LineRow extends Omit<LeadRow, 'facts' | 'coverage' | 'shape' | 'naming
 }
 
 /** Every face with only what a line needs; faces whose line is still to be computed are left to the refreshing job. */
-async function lineRows(db: DataSource, workspaceId: string): Promise<LineRow[]> {
+export async function faceLines(db: DataSource, workspaceId: string): Promise<LineRow[]> {
   const rows = (await db.query(
     `SELECT ${COLUMNS}, ff.id AS faceFileId, ff.facts_version AS factsVersion, family.favorite, family.labels, family.note, family.archived_at AS archivedAt
      FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id
@@ -195,12 +195,12 @@ const knownLines = new DerivedColumn<LineFacts>('line', (text) => completeLine(J
 
 /** Languages that each face nearly writes, by face. */
 export async function nearLanguages(db: DataSource, workspaceId: string): Promise<Map<string, readonly string[]>> {
-  return new Map((await lineRows(db, workspaceId)).map((row) => [row.faceId, row.line.near]));
+  return new Map((await faceLines(db, workspaceId)).map((row) => [row.faceId, row.line.near]));
 }
 
 /** The whole library, a family a line, by name. Faces share their lists of characters, most being alike in a family. */
 export async function listLibrary(db: DataSource, workspaceId: string): Promise<Library> {
-  const rows = await lineRows(db, workspaceId);
+  const rows = await faceLines(db, workspaceId);
   const licenses = await licensesOf(db, workspaceId, null);
   const formats = new Map<string, Set<FontFormat>>();
   for (const row of (await db.query(

@@ -1,4 +1,4 @@
-import { KIND_WORDS, USE_WORDS, type LicenseKind, type Use } from '@orderly-glyph/core';
+import { KIND_WORDS, LIMITS, USE_WORDS, type LicenseKind, type Limit, type Use } from '@orderly-glyph/core';
 import type { Answer, LicenseFields, routes } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { LicenseVersion } from '../db/entities.js';
@@ -35,12 +35,18 @@ function differences(before: Fields | null, after: Fields): string[] {
   const word = (a: string | undefined): string => (a ? ANSWERS[a as keyof typeof ANSWERS] : 'open');
   for (const [use, { label }] of Object.entries(USE_WORDS) as [Use, { label: string }][]) {
     if (before.uses?.[use] !== after.uses?.[use]) out.push(`${label}: ${word(before.uses?.[use])} became ${word(after.uses?.[use])}.`);
-    if (before.limits?.[use] !== after.limits?.[use])
-      out.push(`${label}, limit: ${show(before.limits?.[use])} became ${show(after.limits?.[use])}.`);
-    if (before.counters?.[use] !== after.counters?.[use])
-      out.push(`${label}, used: ${show(before.counters?.[use])} became ${show(after.counters?.[use])}.`);
     if ((before.quotes?.[use] ?? '') !== (after.quotes?.[use] ?? '')) out.push(`${label}, sentence: ${show(after.quotes?.[use])}.`);
   }
+  for (const [key, { use, unit }] of Object.entries(LIMITS) as [Limit, { use: Use; unit: string }][]) {
+    const about = `${USE_WORDS[use].label}, ${unit}`;
+    if (before.limits?.[key] !== after.limits?.[key])
+      out.push(`${about}, limit: ${show(before.limits?.[key])} became ${show(after.limits?.[key])}.`);
+    if (before.counters?.[key] !== after.counters?.[key])
+      out.push(`${about}, used: ${show(before.counters?.[key])} became ${show(after.counters?.[key])}.`);
+  }
+  const duties = (list: readonly string[] | undefined): string => (list ?? []).join(' ');
+  if (duties(before.duties) !== duties(after.duties))
+    out.push(`In return: ${show(duties(before.duties))} became ${show(duties(after.duties))}.`);
   const counted = (list: readonly string[] | undefined): Set<string> => new Set(list ?? []);
   for (const [key, word_] of [
     ['faceIds', 'face'],

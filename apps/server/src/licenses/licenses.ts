@@ -22,9 +22,18 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
     [workspaceId, ids],
   )) as { licenseId: string; faceId: string; name: string }[];
   const evidence = (await db.query(
-    'SELECT le.license_id AS licenseId, c.id, c.name, c.kind, c.bytes, c.content IS NOT NULL AS readable, b.name AS bundle FROM license_evidence le JOIN companion c ON c.id = le.companion_id JOIN bundle b ON b.id = c.bundle_id WHERE le.workspace_id = ? AND le.license_id IN (?)',
+    'SELECT le.license_id AS licenseId, c.id, c.name, c.kind, c.bytes, c.content IS NOT NULL AS readable, c.unread, b.name AS bundle FROM license_evidence le JOIN companion c ON c.id = le.companion_id JOIN bundle b ON b.id = c.bundle_id WHERE le.workspace_id = ? AND le.license_id IN (?)',
     [workspaceId, ids],
-  )) as { licenseId: string; id: string; name: string; kind: never; bytes: number; readable: number; bundle: string }[];
+  )) as {
+    licenseId: string;
+    id: string;
+    name: string;
+    kind: never;
+    bytes: number;
+    readable: number;
+    unread: string | null;
+    bundle: string;
+  }[];
   return rows.map((row) => {
     const own = faces.filter((f) => f.licenseId === row.id);
     const companions = evidence
@@ -43,6 +52,7 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
       quotes: row.quotes ?? {},
       limits: row.limits ?? {},
       counters: row.counters ?? {},
+      duties: row.duties ?? [],
       noticeOn: row.noticeOn,
       price: row.price,
       currency: row.currency,
@@ -111,6 +121,7 @@ export async function saveLicense(
       quotes: fields.quotes,
       limits: fields.limits,
       counters: fields.counters,
+      duties: fields.duties,
       noticeOn: fields.noticeOn,
       price: fields.price,
       currency: fields.currency,

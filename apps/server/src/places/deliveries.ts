@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { fileBase, FORMAT_INFO, type TargetFormat } from '@orderly-glyph/core';
-import type { Delivery } from '@orderly-glyph/schema';
+import type { Delivery, Role } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
@@ -14,7 +14,7 @@ import {
   type DeliveryRow,
   type PlaceRow,
 } from '../db/entities.js';
-import { conflict, invalid, notFound } from '../http/problem.js';
+import { conflict, HttpProblem, invalid, notFound } from '../http/problem.js';
 import { queueJob, type JobControl } from '../jobs/runner.js';
 import { findFaces } from '../library/library.js';
 import { checkFaces, chooseSending, filesOf, findPlace, profileOf } from './places.js';
@@ -24,14 +24,14 @@ interface Order {
   placeId: string;
   convertTo: TargetFormat | null;
   headings: boolean;
-  faces: { faceId: string; statement: string; note: string }[];
+  faces: { faceId: string; statement: string; note: string; override: boolean }[];
 }
 
 /** Checks everything anew, keeps the statements, and queues the work; all of it or nothing. */
 export async function createDelivery(
   db: DataSource,
   compute: Compute,
-  who: { workspaceId: string; accountId: string; name: string },
+  who: { workspaceId: string; accountId: string; name: string; role: Role },
   order: Order,
 ): Promise<string> {
   const { workspaceId } = who;
@@ -47,7 +47,13 @@ export async function createDelivery(
   const now = new Date();
   checks.forEach((check, i) => {
     const asked = order.faces[i]!;
-    const stop = check.findings.find((f) => f.severity === 'stops');
+    // A missing right an owner may take upon themselves; what the place itself would refuse nobody can.
+    const overridden = asked.override && check.overridable;
+    if (overridden && who.role !== 'owner')
+      throw new HttpProblem(403, 'role', `Only an owner may put ${check.face} there without a right. Ask one; nothing was sent.`);
+    if (overridden && asked.note === '')
+      throw invalid(`For ${check.face} the answer is No. Write down why you go ahead; nothing was sent.`, 'note');
+    const stop = check.findings.find((f) => f.severity === 'stops' && !(overridden && f.code === 'no-right'));
     if (stop) throw conflict(`${check.face} cannot go to ${place.name}: ${stop.message}`);
     if (asked.statement !== check.statement)
       throw conflict('The words of the statement changed while you read them. Look at the check again; nothing was sent.');
@@ -98,6 +104,7 @@ export async function createDelivery(
         licenseId: check.verdict.licenseId,
         licenseVersion: check.verdict.licenseId ? (licenseVersions.get(check.verdict.licenseId) ?? null) : null,
         licenseName: check.licenseName,
+        overridden: check.verdict.answer === 'no',
         at: now,
       });
     }
@@ -227,7 +234,15 @@ export async function describeDelivery(db: DataSource, workspaceId: string, deli
         message: item.message,
         bytes: item.bytes,
         sha256: item.sha256,
-        statement: { words: s.words, person: s.person, at: s.at.toISOString(), answer: s.answer, note: s.note, licenseName: s.licenseName },
+        statement: {
+          words: s.words,
+          person: s.person,
+          at: s.at.toISOString(),
+          answer: s.answer,
+          note: s.note,
+          overridden: Boolean(s.overridden),
+          licenseName: s.licenseName,
+        },
       };
     }),
   };

@@ -98,7 +98,7 @@ async function addTerms(
         : 'No license is on record. Ask before you use it.',
       ...(record?.startsOn ? [`From ${record.startsOn}`] : []),
       ...(record?.endsOn ? [`Until ${record.endsOn}; take the files off the site by then.`] : []),
-      ...(open ? open.duties.map((d) => `- ${d}`) : []),
+      ...[...new Set([...(open?.duties ?? []), ...(record?.duties ?? [])])].map((d) => `- ${d}`),
       ...(record?.note ? ['', record.note] : []),
     ];
     zip.addBuffer(Buffer.from(`${lines.join('\n')}\n`, 'utf8'), `${folder}/ABOUT-THE-LICENSE.txt`, options);

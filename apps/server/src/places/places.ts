@@ -134,6 +134,7 @@ export async function checkFaces(
       face,
       findings,
       clear: !findings.some((f) => f.severity === 'stops'),
+      overridable: answer.answer === 'no' && findings.every((f) => f.severity !== 'stops' || f.code === 'no-right'),
       verdict: answer,
       statement: statementFor(p, { workspace: workspace.name, face, place: place.name }),
       licenseName: own.find((l) => l.id === answer.licenseId)?.name ?? null,

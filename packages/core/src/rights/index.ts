@@ -1,6 +1,29 @@
 export { OPEN_LICENSES, openLicense, type OpenLicense } from './data/open-licenses.js';
-export { compileTemplates, recogniseMention, recogniseText, reservedNames, type LicenseTemplate, type Recognition } from './recognise.js';
-export { KIND_WORDS, LICENSE_KINDS, LIMIT_UNITS, USES, USE_WORDS, type Answer, type LicenseKind, type Use } from './uses.js';
-export { ATTENTION, verdict, type Counters, type LicenseRecord, type Verdict } from './verdict.js';
+export {
+  compileLicenses,
+  readLicenses,
+  recogniseMention,
+  recogniseText,
+  reservedNames,
+  type LicenseIndex,
+  type LicenseReading,
+  type Passage,
+  type Recognition,
+} from './recognise.js';
+export {
+  KIND_WORDS,
+  LICENSE_KINDS,
+  LIMIT_KEYS,
+  LIMITS,
+  limitsOf,
+  USES,
+  USE_WORDS,
+  type Answer,
+  type LicenseKind,
+  type Limit,
+  type Use,
+} from './uses.js';
+export { ATTENTION, verdict, type Change, type Circumstances, type Counters, type LicenseRecord, type Verdict } from './verdict.js';
 export { readTerms, type TermsReading, type TermsSuggestion } from './terms.js';
 export { writeCalendar, type CalendarEntry } from './calendar.js';
+export { STARTING_POINTS, type StartingPoint } from './data/starting-points.js';

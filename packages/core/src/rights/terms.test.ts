@@ -45,8 +45,16 @@ test('each suggestion stands beside its sentence, as written', () => {
 });
 
 test('megabytes of terms, and none', () => {
-  expect(readTerms('')).toEqual({ suggestions: [], duties: [] });
+  expect(readTerms('')).toEqual({ suggestions: [], duties: [], english: false });
   const long = 'You may use the font on your website. '.repeat(60_000);
   expect(readTerms(long).suggestions.find((s) => s.use === 'website')?.answer).toBe('yes');
   expect(readTerms('a'.repeat(2_000_000)).suggestions).toEqual([]);
+});
+
+test('a text in another language is told apart, and nothing is read into it', () => {
+  const polish = 'Licencja na font. Wolno używać fontu w druku i na jednej stronie internetowej. Nie wolno sprzedawać ani zmieniać pliku.';
+  const german = 'Die Schrift darf für private Zwecke genutzt werden. Für eine Website ist eine Lizenz in der Höhe von 40 Euro nötig.';
+  expect([polish, german].map((t) => readTerms(t).english)).toEqual([false, false]);
+  expect([polish, german].flatMap((t) => readTerms(t).suggestions.filter((s) => s.answer === 'yes'))).toEqual([]);
+  expect(TERMS_SET.filter(({ text }) => text.split(' ').length > 8 && !readTerms(text).english).map(({ text }) => text)).toEqual([]);
 });

@@ -8,7 +8,7 @@ import type { Answer, Use } from './uses.js';
 export interface TermsSuggestion {
   use: Use;
   answer: Answer;
-  /** How much of the use it covers, in the units of `LIMIT_UNITS`. */
+  /** How much of the use it covers, in the units of `LIMITS`. */
   limit: number | null;
   /** The sentence as it stands, and where it begins. */
   sentence: string;
@@ -21,6 +21,20 @@ export interface TermsReading {
   suggestions: TermsSuggestion[];
   /** Sentences that ask something in return: a credit, the license text, keeping the name. */
   duties: { sentence: string; start: number }[];
+  /** Whether the text is English, the only language whose terms are read; false also for a text of a few words. */
+  english: boolean;
+}
+
+/** Frequent words of English. In terms they make up about a third of all words; in other languages hardly any. */
+const FREQUENT = new Set('the of and to you may not is for in or this use any with by your are as be on that it if from'.split(' '));
+
+function isEnglish(text: string): boolean {
+  const words =
+    text
+      .slice(0, 20_000)
+      .toLowerCase()
+      .match(/\p{L}+/gu) ?? [];
+  return words.length > 0 && words.filter((w) => FREQUENT.has(w)).length >= words.length * 0.12;
 }
 
 interface Clause {
@@ -107,5 +121,9 @@ export function readTerms(text: string): TermsReading {
         suggest({ use, answer: direction.answer, limit: limitOf(clause.text, use), sentence, start, confidence: direction.sure });
     }
   }
-  return { suggestions: [...found.values()], duties: duties.filter((d, i) => duties.findIndex((x) => x.start === d.start) === i) };
+  return {
+    suggestions: [...found.values()],
+    duties: duties.filter((d, i) => duties.findIndex((x) => x.start === d.start) === i),
+    english: isEnglish(text),
+  };
 }

@@ -28,15 +28,19 @@ export const USE_WORDS: Readonly<Record<Use, { label: string; hint: string }>> =
   'passing-on': { label: 'Passing the file on', hint: 'To a printer or a contractor who works for you' },
 };
 
-/** Uses that licenses count, and what is counted. Common practice in terms of sale. */
-export const LIMIT_UNITS: Readonly<Partial<Record<Use, string>>> = {
-  'design-work': 'seats',
-  'printed-goods': 'units sold',
-  website: 'page views a month',
-  'online-store': 'page views a month',
-  documents: 'titles',
-  app: 'titles',
-};
+/** What licenses count, for which use, and in what. Common practice in terms of sale. The order is the order on screens. */
+export const LIMITS = {
+  'design-work': { use: 'design-work', unit: 'seats' },
+  'printed-goods': { use: 'printed-goods', unit: 'units sold' },
+  website: { use: 'website', unit: 'page views a month' },
+  'website-domains': { use: 'website', unit: 'domains' },
+  'online-store': { use: 'online-store', unit: 'page views a month' },
+  documents: { use: 'documents', unit: 'titles' },
+  app: { use: 'app', unit: 'titles' },
+} as const satisfies Readonly<Record<string, { use: Use; unit: string }>>;
+export type Limit = keyof typeof LIMITS;
+export const LIMIT_KEYS = Object.keys(LIMITS) as [Limit, ...Limit[]];
+export const limitsOf = (use: Use): Limit[] => LIMIT_KEYS.filter((key) => LIMITS[key].use === use);
 
 export type Answer = 'yes' | 'ask' | 'no';
 

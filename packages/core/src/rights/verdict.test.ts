@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { decodeEmbedding } from '../face/index.js';
-import { verdict, type Answer, type Counters, type LicenseRecord, type Use } from './index.js';
+import { verdict, type Answer, type Change, type Counters, type LicenseRecord, type Use } from './index.js';
 
 const DAY = '2026-06-15';
 const record = (changes: Partial<LicenseRecord> = {}): LicenseRecord => ({
@@ -46,7 +46,7 @@ const ROWS: [number, string, LicenseRecord[], Use, keyof typeof file, Counters, 
   [15, 'yes', [record()], 'website', 'open', {}, 'yes', /allows/],
 ];
 test.each(ROWS)('row %i: %s', (_row, _name, licenses, use, embedding, counters, answer, reason) => {
-  const found = verdict(use, licenses, file[embedding], DAY, counters);
+  const found = verdict(use, licenses, file[embedding], DAY, { counters });
   expect([found.answer, found.reasons[0]]).toEqual([answer, expect.stringMatching(reason)]);
   // What would turn it to yes is said exactly where it is none.
   expect(found.remedy === null).toBe(answer === 'yes');
@@ -60,7 +60,7 @@ test('the document has every row that is tested, and no more', () => {
 
 test('attention is asked for near a limit and near an end', () => {
   const near = (changes: Partial<LicenseRecord>, counters: Counters = {}): boolean =>
-    verdict('website', [record(changes)], file.open, DAY, counters).attention;
+    verdict('website', [record(changes)], file.open, DAY, { counters }).attention;
   expect(near({ limits: { website: 1000 } }, { website: 799 })).toBe(false);
   expect(near({ limits: { website: 1000 } }, { website: 800 })).toBe(true);
   expect(near({ endsOn: '2026-07-01', noticeOn: '2026-06-16' })).toBe(false);
@@ -69,7 +69,7 @@ test('attention is asked for near a limit and near an end', () => {
 
 test('of several licenses the best one counts, then the one that asks for nothing, then the one that lasts', () => {
   const best = (records: LicenseRecord[], counters: Counters = {}): string | null =>
-    verdict('website', records, file.open, DAY, counters).licenseId;
+    verdict('website', records, file.open, DAY, { counters }).licenseId;
   expect(best([record({ id: 'a', endsOn: '2020-01-01' }), record({ id: 'b' })])).toBe('b');
   expect(best([record({ id: 'a', limits: { website: 10 } }), record({ id: 'b', limits: { website: 1000 } })], { website: 9 })).toBe('b');
   expect(best([record({ id: 'a', endsOn: '2027-01-01' }), record({ id: 'b', endsOn: '2028-01-01' })])).toBe('b');
@@ -80,4 +80,38 @@ test('the sentence of the record comes before that of the open license', () => {
   const own = record({ spdxId: 'OFL-1.1', quotes: { website: 'Use it on your site.' } });
   expect(verdict('website', [own], file.open, DAY).quote).toBe('Use it on your site.');
   expect(verdict('changing', [own], file.open, DAY).quote).toMatch(/Permission is hereby granted/);
+});
+
+test.each<[Change | undefined, Answer]>([
+  [undefined, 'ask'],
+  ['container', 'yes'],
+  ['rename', 'yes'],
+  ['subset', 'ask'],
+  ['outlines', 'ask'],
+])('reserved names under the OFL 1.1 when the change is %s: %s', (change, answer) => {
+  // Source: OFL 1.1, section 3, and SIL's OFL FAQ: a subset is a modified version, a WOFF2 of the same tables is not.
+  const ofl = record({ spdxId: 'OFL-1.1', reservedNames: ['Plot'] });
+  expect(verdict('changing', [ofl], file.open, DAY, { change }).answer).toBe(answer);
+});
+
+test('a file that forbids subsetting stops a subset and no other change', () => {
+  const of = (change?: Change): Answer => verdict('changing', [record()], file.noSubsetting, DAY, { change }).answer;
+  expect([of(), of('subset'), of('container'), of('rename')]).toEqual(['ask', 'ask', 'yes', 'yes']);
+});
+
+test('domains are counted beside page views; the first limit that is passed says no', () => {
+  const web = (counters: Counters): [Answer, boolean] => {
+    const v = verdict('website', [record({ limits: { website: 1000, 'website-domains': 2 }, counters })], file.open, DAY);
+    return [v.answer, v.attention];
+  };
+  expect(web({ website: 10, 'website-domains': 1 })).toEqual(['yes', false]);
+  expect(web({ website: 10, 'website-domains': 2 })).toEqual(['yes', true]);
+  expect(web({ website: 10, 'website-domains': 3 })).toEqual(['no', false]);
+});
+
+test('what the record asks in return stands beside what the known text asks, once', () => {
+  const own = record({ spdxId: 'OFL-1.1', duties: ['Credit “Plot Foundry”.', 'Pass the license text along with the font file.'] });
+  const { duties } = verdict('website', [own], file.open, DAY);
+  expect(duties).toContain('Credit “Plot Foundry”.');
+  expect(duties.filter((d) => d.startsWith('Pass the license text'))).toHaveLength(1);
 });

@@ -1,6 +1,6 @@
 import type { Embedding } from '../face/index.js';
 import { openLicense } from './data/open-licenses.js';
-import { LIMIT_UNITS, USE_WORDS, type Answer, type LicenseKind, type Use } from './uses.js';
+import { LIMITS, limitsOf, USE_WORDS, type Answer, type LicenseKind, type Limit, type Use } from './uses.js';
 
 /** What is on record about a right. Dates are ISO days (YYYY-MM-DD). */
 export interface LicenseRecord {
@@ -15,18 +15,29 @@ export interface LicenseRecord {
   endsOn: string | null;
   /** From this day on the end is near enough to be said. */
   noticeOn?: string | null;
-  /** How much of a use it covers, in the units of `LIMIT_UNITS`. */
-  limits?: Partial<Record<Use, number>>;
+  /** How much of a use it covers, in the units of `LIMITS`. */
+  limits?: Partial<Record<Limit, number>>;
   /** How much of it is used, where that is kept with the license. */
   counters?: Counters;
   /** The sentence that an answer rests on, in the license's own words. */
   quotes?: Partial<Record<Use, string>>;
   /** Names that a changed version may not carry. */
   reservedNames?: readonly string[];
+  /** What it asks in return, beside what its known text does. */
+  duties?: readonly string[];
 }
 
 /** What the workspace counts: seats in use, page views last month, units sold. */
-export type Counters = Partial<Record<Use, number>>;
+export type Counters = Partial<Record<Limit, number>>;
+
+/** How a file is changed. Another container holds the same font; a subset and another name do not. */
+export type Change = 'container' | 'subset' | 'rename' | 'outlines';
+
+export interface Circumstances {
+  counters?: Counters;
+  /** What is done to the file, where the use is changing it; left out, any change is meant. */
+  change?: Change;
+}
 
 export interface Verdict {
   use: Use;
@@ -59,7 +70,7 @@ export function verdict(
   licenses: readonly LicenseRecord[],
   embedding: Embedding,
   today: string,
-  counters: Counters = {},
+  { counters = {}, change }: Circumstances = {},
 ): Verdict {
   const nothing = { use, licenseId: null, quote: null, duties: [], attention: false };
   if (licenses.length === 0)
@@ -72,18 +83,18 @@ export function verdict(
   const rank = { yes: 0, ask: 1, no: 2 };
   const forever = '9999-12-31';
   const best = licenses
-    .map((license) => ({ license, verdict: judge(use, license, today, counters) }))
+    .map((license) => ({ license, verdict: judge(use, license, today, counters, change) }))
     .sort(
       (a, b) =>
         rank[a.verdict.answer] - rank[b.verdict.answer] ||
         Number(a.verdict.attention) - Number(b.verdict.attention) ||
         ((b.license.endsOn ?? forever) < (a.license.endsOn ?? forever) ? -1 : 1),
     )[0]!.verdict;
-  return best.answer === 'yes' ? againstFile(best, embedding) : best;
+  return best.answer === 'yes' ? againstFile(best, embedding, change) : best;
 }
 
 /** Holds a yes against what the file says of itself. Source: OpenType specification, OS/2, fsType. */
-function againstFile(granted: Verdict, embedding: Embedding): Verdict {
+function againstFile(granted: Verdict, embedding: Embedding, change: Change | undefined): Verdict {
   const doubt = (reason: string, remedy: string): Verdict => ({
     ...granted,
     answer: 'ask',
@@ -97,7 +108,7 @@ function againstFile(granted: Verdict, embedding: Embedding): Verdict {
     if (embedding.bitmapOnly)
       return doubt(`The font file allows only bitmaps of itself to be embedded, although the license allows this use. ${other}`, other);
   }
-  if (granted.use === 'changing' && embedding.noSubsetting)
+  if (granted.use === 'changing' && embedding.noSubsetting && (change === undefined || change === 'subset'))
     return doubt(
       'The font file forbids leaving characters out (fsType, no subsetting) although the license allows changes. Other changes are covered.',
       'Keep all characters, or ask the maker for a file that may be cut down.',
@@ -105,7 +116,7 @@ function againstFile(granted: Verdict, embedding: Embedding): Verdict {
   return granted;
 }
 
-function judge(use: Use, license: LicenseRecord, today: string, counters: Counters): Verdict {
+function judge(use: Use, license: LicenseRecord, today: string, counters: Counters, change: Change | undefined): Verdict {
   const label = USE_WORDS[use].label.toLowerCase();
   const open = license.spdxId ? openLicense(license.spdxId) : null;
   const { name } = license;
@@ -113,7 +124,7 @@ function judge(use: Use, license: LicenseRecord, today: string, counters: Counte
     use,
     licenseId: license.id,
     quote: license.quotes?.[use] ?? open?.uses[use].quote ?? null,
-    duties: [...(open?.duties ?? [])],
+    duties: [...new Set([...(open?.duties ?? []), ...(license.duties ?? [])])],
     attention: false,
   };
   const no = (reason: string, remedy: string, quote = base.quote): Verdict => ({ ...base, quote, answer: 'no', reasons: [reason], remedy });
@@ -136,26 +147,34 @@ function judge(use: Use, license: LicenseRecord, today: string, counters: Counte
   if (!license.confirmed)
     return ask(`“${name}” seems to allow this: ${label}. Nobody has confirmed it yet.`, 'Read the terms and confirm the license.');
   const reasons = [`“${name}” allows this: ${label}.`];
-  const limit = license.limits?.[use];
-  const used = license.counters?.[use] ?? counters[use];
   let attention = false;
-  if (limit !== undefined) {
-    const unit = LIMIT_UNITS[use] ?? 'times';
+  for (const key of limitsOf(use)) {
+    const limit = license.limits?.[key];
+    if (limit === undefined) continue;
+    const used = license.counters?.[key] ?? counters[key];
+    const { unit } = LIMITS[key];
     const amount = `${(used ?? 0).toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${unit}`;
     if (used !== undefined && used > limit) return no(`The limit of “${name}” is passed: ${amount}.`, 'Extend the license, or use less.');
-    attention = used !== undefined && used >= limit * ATTENTION;
+    const near = used !== undefined && used >= limit * ATTENTION;
+    attention ||= near;
     reasons.push(
-      used === undefined ? `It covers ${limit.toLocaleString('en-US')} ${unit}.` : attention ? `Nearly used up: ${amount}.` : `${amount}.`,
+      used === undefined ? `It covers ${limit.toLocaleString('en-US')} ${unit}.` : near ? `Nearly used up: ${amount}.` : `${amount}.`,
     );
   }
   if (license.endsOn !== null && license.noticeOn && today >= license.noticeOn) {
     attention = true;
     reasons.push(`It ends on ${license.endsOn}.`);
   }
-  // OFL 1.1, section 3: a modified version may not use a reserved name. A container is no modification, a subset is one
-  // (SIL, OFL FAQ, on web fonts and reserved names).
+  // OFL 1.1, section 3: a modified version may not use a reserved name. Another container with the same tables is no
+  // modification; leaving characters out is one. Source: SIL, OFL FAQ 1.1, question 2.2 and the section on web fonts.
   const reserved = license.reservedNames ?? [];
-  if (use === 'changing' && reserved.length > 0)
+  if (use === 'changing' && reserved.length > 0 && (change === 'container' || change === 'rename'))
+    reasons.push(
+      change === 'container'
+        ? 'Another container with the same tables, such as WOFF2, is no changed version; the reserved names stay.'
+        : `The new name must not hold ${reserved.map((r) => `“${r}”`).join(' or ')}.`,
+    );
+  else if (use === 'changing' && reserved.length > 0)
     return {
       ...base,
       answer: 'ask',

@@ -4,6 +4,8 @@ import { USES, type Answer, type Use } from '../uses.js';
 export interface OpenLicense {
   spdxId: string;
   name: string;
+  /** 'free' where a condition forbids part of what a business does. */
+  kind: 'open' | 'free';
   /** Texts that are the same license under a more exact identifier. */
   alsoKnownAs: readonly string[];
   uses: Readonly<Record<Use, { answer: Answer; quote: string }>>;
@@ -30,11 +32,99 @@ const all = (quote: string, others: Partial<Record<Use, string>> = {}): OpenLice
 
 const oflUses = all(OFL_USE, { 'printed-goods': OFL_DOCUMENT, documents: OFL_DOCUMENT, app: OFL_BUNDLE, 'passing-on': OFL_BUNDLE });
 
+/** The licenses of Creative Commons, which were written for works of any kind. Version 4.0 unless said otherwise. */
+const BY_GRANT = 'reproduce and Share the Licensed Material, in whole or in part; and';
+const BY_CHANGE = 'produce, reproduce, and Share Adapted Material.';
+const BY3_GRANT = 'to Distribute and Publicly Perform the Work including as incorporated in Collections';
+const BY3_CHANGE = 'to create and Reproduce Adaptations provided that any such Adaptation';
+const NC_GRANT = 'reproduce and Share the Licensed Material, in whole or in part, for NonCommercial purposes only; and';
+const NC_CHANGE = 'produce, reproduce, and Share Adapted Material for NonCommercial purposes only.';
+const ND_CHANGE = 'produce and reproduce, but not Share, Adapted Material';
+const CREDIT = 'Name the maker, keep the notices, and give the address of the license where you pass the font or show it in public.';
+const SHARE_ALIKE = 'What you make out of the font file and pass on must carry the same license.';
+
+/** Where a business earns money, "non-commercial" says no; what it does for itself alone is a question. */
+const nonCommercial = (grant: string, change: string): OpenLicense['uses'] =>
+  Object.fromEntries(
+    USES.map((use) => {
+      const within = use === 'design-work' || use === 'passing-on';
+      return [use, { answer: within || use === 'changing' ? 'ask' : 'no', quote: use === 'changing' ? change : grant }];
+    }),
+  ) as OpenLicense['uses'];
+const withAnswer = (uses: OpenLicense['uses'], use: Use, answer: Answer, quote: string): OpenLicense['uses'] => ({
+  ...uses,
+  [use]: { answer, quote },
+});
+
+const GPL2_GRANT = "You may copy and distribute verbatim copies of the Program's source code as you receive it, in any medium";
+const GPL2_CHANGE = 'You may modify your copy or copies of the Program or any portion of it, thus forming a work based on the Program';
+const GPL2_RUN = 'The act of running the Program is not restricted';
+const GPL3_GRANT = "You may convey verbatim copies of the Program's source code as you receive it, in any medium";
+const GPL3_CHANGE = 'You may convey a work based on the Program, or the modifications to produce it from the Program';
+const GPL3_RUN =
+  'The output from running a covered work is covered by this License only if the output, given its content, constitutes a covered work.';
+const FONT_EXCEPTION =
+  'if you create a document which uses this font, and embed this font or unaltered portions of this font into the document, this font does not by itself cause the resulting document to be covered by the GNU General Public License.';
+const GPL_DUTIES = [
+  'Pass the license text along with the font file, and offer its sources.',
+  'Say in changed files that you changed them, and when; they keep this license.',
+];
+
+/**
+ * The GNU General Public License knows programs, not fonts. Whether a file that carries the font falls under it is open
+ * without the exception for documents. Source: Free Software Foundation, GPL FAQ, on fonts.
+ */
+const gpl = (grant: string, change: string, run: string, exception: boolean): OpenLicense['uses'] => {
+  const uses = all(grant, { 'design-work': run, 'printed-goods': run, logo: run, 'customers-words': run, changing: change });
+  return {
+    ...uses,
+    documents: exception ? { answer: 'yes', quote: FONT_EXCEPTION } : { answer: 'ask', quote: grant },
+    app: { answer: 'ask', quote: change },
+  };
+};
+
+const GPL_MENTION = /GNU (General )?(Public License|GPL)|\bGPL\b/i;
+const gplEntries = (version: '2.0' | '3.0', later: boolean, exception: boolean): OpenLicense => ({
+  spdxId: `GPL-${version}-${later ? 'or-later' : 'only'}${exception ? ' WITH Font-exception-2.0' : ''}`,
+  name: `GNU General Public License ${version}${later ? ' or later' : ''}${exception ? ' with font exception' : ''}`,
+  kind: 'open',
+  alsoKnownAs: exception ? (later || version !== '2.0' ? [] : ['GPL-2.0-with-font-exception']) : [`GPL-${version}${later ? '+' : ''}`],
+  uses: version === '2.0' ? gpl(GPL2_GRANT, GPL2_CHANGE, GPL2_RUN, exception) : gpl(GPL3_GRANT, GPL3_CHANGE, GPL3_RUN, exception),
+  duties: GPL_DUTIES,
+  mentions: later ? [new RegExp(`(${GPL_MENTION.source})[\\s\\S]{0,160}version ${version[0]}[\\s\\S]{0,60}later`, 'i')] : [],
+});
+
+const IPA_PRINT = 'The Recipient may use the Licensed Program, with or without modification in printed materials or in Digital Content';
+const IPA_PASS =
+  'The Recipient may reproduce the Licensed Program as is without modification and transfer such copies, publicly transmit or otherwise redistribute';
+
+const LPPL_RUN = 'the act of running the Work is not restricted';
+const LPPL_PASS = 'You may distribute a complete, unmodified copy of the Work as you received it.';
+const LPPL_CHANGE = 'you may modify your copy of the Work, thus creating a Derived Work based on the Work';
+const lpplUses = withAnswer(
+  all(LPPL_RUN, {
+    website: LPPL_PASS,
+    'online-store': LPPL_PASS,
+    'design-tool': LPPL_PASS,
+    documents: LPPL_PASS,
+    app: LPPL_PASS,
+    'passing-on': LPPL_PASS,
+  }),
+  'changing',
+  'yes',
+  LPPL_CHANGE,
+);
+
+const BSD_GRANT = 'Redistribution and use in source and binary forms, with or without modification, are permitted';
+const ISC_GRANT = 'Permission to use, copy, modify, and/or distribute this software for any purpose with or without fee is hereby granted';
+const NOTICE_DUTY = ['Pass the copyright and license text along with the font file.'];
+
 /** Open licenses that fonts are commonly released under. Quotes are from the SPDX texts of each license. */
 export const OPEN_LICENSES: readonly OpenLicense[] = [
   {
     spdxId: 'OFL-1.1',
     name: 'SIL Open Font License 1.1',
+    kind: 'open',
     alsoKnownAs: ['OFL-1.1-RFN', 'OFL-1.1-no-RFN'],
     uses: oflUses,
     duties: oflDuties,
@@ -43,6 +133,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
   {
     spdxId: 'OFL-1.0',
     name: 'SIL Open Font License 1.0',
+    kind: 'open',
     alsoKnownAs: ['OFL-1.0-RFN', 'OFL-1.0-no-RFN'],
     uses: all(OFL_USE),
     duties: oflDuties,
@@ -51,6 +142,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
   {
     spdxId: 'Apache-2.0',
     name: 'Apache License 2.0',
+    kind: 'open',
     alsoKnownAs: [],
     uses: all(
       'each Contributor hereby grants to You a perpetual, worldwide, non-exclusive, no-charge, royalty-free, irrevocable copyright license to reproduce, prepare Derivative Works of, publicly display, publicly perform, sublicense, and distribute the Work',
@@ -61,6 +153,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
   {
     spdxId: 'Ubuntu-font-1.0',
     name: 'Ubuntu Font Licence 1.0',
+    kind: 'open',
     alsoKnownAs: [],
     uses: all(
       'Permission is hereby granted, free of charge, to any person obtaining a copy of the Font Software, to propagate the Font Software',
@@ -71,6 +164,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
   {
     spdxId: 'MIT',
     name: 'MIT License',
+    kind: 'open',
     alsoKnownAs: [],
     uses: all(
       'to deal in the Software without restriction, including without limitation the rights to use, copy, modify, merge, publish, distribute, sublicense, and/or sell copies of the Software',
@@ -81,6 +175,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
   {
     spdxId: 'CC0-1.0',
     name: 'Creative Commons Zero 1.0',
+    kind: 'open',
     alsoKnownAs: [],
     uses: all(
       'Affirmer hereby overtly, fully, permanently, irrevocably and unconditionally waives, abandons, and surrenders all of Affirmer’s Copyright and Related Rights',
@@ -91,6 +186,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
   {
     spdxId: 'Bitstream-Vera',
     name: 'Bitstream Vera license',
+    kind: 'open',
     alsoKnownAs: [],
     uses: all(
       'to reproduce and distribute the Font Software, including without limitation the rights to use, copy, merge, publish, distribute, and/or sell copies of the Font Software',
@@ -101,6 +197,233 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'Do not sell the font by itself.',
     ],
     mentions: [],
+  },
+  {
+    spdxId: 'ISC',
+    name: 'ISC License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(ISC_GRANT),
+    duties: NOTICE_DUTY,
+    mentions: [/\bISC license\b/i],
+  },
+  { spdxId: '0BSD', name: 'BSD Zero Clause License', kind: 'open', alsoKnownAs: [], uses: all(ISC_GRANT), duties: [], mentions: [] },
+  {
+    spdxId: 'BSD-2-Clause',
+    name: 'BSD 2-Clause License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(BSD_GRANT),
+    duties: NOTICE_DUTY,
+    mentions: [/\bBSD.2.clause\b/i],
+  },
+  {
+    spdxId: 'BSD-3-Clause',
+    name: 'BSD 3-Clause License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(BSD_GRANT),
+    duties: [...NOTICE_DUTY, 'Do not use the makers’ names to recommend your product.'],
+    mentions: [/\bBSD.3.clause\b/i],
+  },
+  {
+    spdxId: 'Zlib',
+    name: 'zlib License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(
+      'Permission is granted to anyone to use this software for any purpose, including commercial applications, and to alter it and redistribute it freely',
+    ),
+    duties: ['Say in changed files that they were changed.', 'Leave the notice in the sources.'],
+    mentions: [],
+  },
+  {
+    spdxId: 'Unlicense',
+    name: 'The Unlicense',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all('Anyone is free to copy, modify, publish, use, compile, sell, or distribute this software'),
+    duties: [],
+    mentions: [/\bunlicense\.org\b/i],
+  },
+  {
+    spdxId: 'CC-BY-4.0',
+    name: 'Creative Commons Attribution 4.0',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(BY_GRANT, { changing: BY_CHANGE }),
+    duties: [CREDIT, 'Say what you changed.'],
+    mentions: [/creativecommons\.org\/licenses\/by\/4\.0/i, /\bCC[- ]BY[- ]4\.0\b/i],
+  },
+  {
+    spdxId: 'CC-BY-3.0',
+    name: 'Creative Commons Attribution 3.0',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(BY3_GRANT, { changing: BY3_CHANGE }),
+    duties: [CREDIT, 'Say what you changed.'],
+    mentions: [/creativecommons\.org\/licenses\/by\/3\.0/i, /\bCC[- ]BY[- ]3\.0\b/i],
+  },
+  {
+    spdxId: 'CC-BY-SA-4.0',
+    name: 'Creative Commons Attribution-ShareAlike 4.0',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(BY_GRANT, { changing: BY_CHANGE }),
+    duties: [CREDIT, SHARE_ALIKE],
+    mentions: [/creativecommons\.org\/licenses\/by-sa\/4\.0/i, /\bCC[- ]BY[- ]SA[- ]4\.0\b/i],
+  },
+  {
+    spdxId: 'CC-BY-SA-3.0',
+    name: 'Creative Commons Attribution-ShareAlike 3.0',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(BY3_GRANT, { changing: BY3_CHANGE }),
+    duties: [CREDIT, SHARE_ALIKE],
+    mentions: [/creativecommons\.org\/licenses\/by-sa\/3\.0/i, /\bCC[- ]BY[- ]SA[- ]3\.0\b/i],
+  },
+  {
+    spdxId: 'CC-BY-ND-4.0',
+    name: 'Creative Commons Attribution-NoDerivatives 4.0',
+    kind: 'free',
+    alsoKnownAs: [],
+    uses: withAnswer(all(BY_GRANT), 'changing', 'ask', ND_CHANGE),
+    duties: [CREDIT, 'Do not pass a changed file on.'],
+    mentions: [/creativecommons\.org\/licenses\/by-nd\/4\.0/i],
+  },
+  {
+    spdxId: 'CC-BY-NC-4.0',
+    name: 'Creative Commons Attribution-NonCommercial 4.0',
+    kind: 'free',
+    alsoKnownAs: [],
+    uses: nonCommercial(NC_GRANT, NC_CHANGE),
+    duties: [CREDIT],
+    mentions: [/creativecommons\.org\/licenses\/by-nc\/4\.0/i],
+  },
+  {
+    spdxId: 'CC-BY-NC-SA-4.0',
+    name: 'Creative Commons Attribution-NonCommercial-ShareAlike 4.0',
+    kind: 'free',
+    alsoKnownAs: [],
+    uses: nonCommercial(NC_GRANT, NC_CHANGE),
+    duties: [CREDIT, SHARE_ALIKE],
+    mentions: [/creativecommons\.org\/licenses\/by-nc-sa\/4\.0/i],
+  },
+  {
+    spdxId: 'CC-BY-NC-ND-4.0',
+    name: 'Creative Commons Attribution-NonCommercial-NoDerivatives 4.0',
+    kind: 'free',
+    alsoKnownAs: [],
+    uses: nonCommercial(NC_GRANT, 'produce and reproduce, but not Share, Adapted Material for NonCommercial purposes only.'),
+    duties: [CREDIT, 'Do not pass a changed file on.'],
+    mentions: [/creativecommons\.org\/licenses\/by-nc-nd\/4\.0/i],
+  },
+  ...(['2.0', '3.0'] as const).flatMap((v) =>
+    [false, true].flatMap((later) => [false, true].map((exception) => gplEntries(v, later, exception))),
+  ),
+  {
+    spdxId: 'LPPL-1.3c',
+    name: 'LaTeX Project Public License 1.3c',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: lpplUses,
+    duties: [
+      'Pass the license text along with the font file.',
+      'A changed version must say that it was changed, and be given another name.',
+    ],
+    mentions: [],
+  },
+  {
+    // Not on the SPDX License List; it is the LPPL with a request about names.
+    spdxId: 'LicenseRef-GUST-Font-License',
+    name: 'GUST Font License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: lpplUses,
+    duties: ['Pass the license text along with the font file.', 'Give a changed version another name; its makers ask for that.'],
+    mentions: [/\bGUST Font Licen[cs]e\b/i],
+  },
+  {
+    spdxId: 'IPA',
+    name: 'IPA Font License 1.0',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: {
+      ...all(IPA_PRINT, {
+        'design-work': 'The Recipient may install the Licensed Program on any number of Computers and use the same',
+        'passing-on': IPA_PASS,
+        website: IPA_PASS,
+        'online-store': IPA_PASS,
+        'design-tool': IPA_PASS,
+        app: IPA_PASS,
+      }),
+      changing: {
+        answer: 'yes',
+        quote: 'The Recipient may create, use, reproduce and/or Redistribute a Derived Program under the terms stated above',
+      },
+    },
+    duties: [
+      'Attach the license text where you pass the font on, and do not change its name.',
+      'A changed version needs another name, keeps this license, and must come with a way back to the original.',
+    ],
+    mentions: [/\bIPA Font Licen[cs]e\b/i],
+  },
+  {
+    spdxId: 'Arphic-1999',
+    name: 'Arphic Public License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all('You may copy and distribute verbatim copies of this Font in any medium, without restriction', {
+      changing: 'You may otherwise modify your copy of this Font in any way',
+    }),
+    duties: ['Keep the license file with every copy.', 'Changed files must say when and how they were changed, and be freely available.'],
+    mentions: [/\bArphic Public Licen[cs]e\b/i],
+  },
+  {
+    spdxId: 'mplus',
+    name: 'M+ Fonts License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(
+      'Unlimited permission is granted to use, copy, and distribute it, with or without modification, either commercially and noncommercially.',
+    ),
+    duties: [],
+    mentions: [],
+  },
+  {
+    spdxId: 'Baekmuk',
+    name: 'Baekmuk License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all('Permission to use, copy, modify and distribute this font is hereby granted'),
+    duties: ['Keep the copyright and permission notice in all copies.', 'Name the trademarks in the documentation.'],
+    mentions: [],
+  },
+  {
+    spdxId: 'Bitstream-Charter',
+    name: 'Bitstream Charter License',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(
+      'to use, copy, modify, sublicense, sell, and redistribute the 4 Bitstream Charter (r) Type 1 outline fonts and the 4 Courier Type 1 outline fonts for any purpose and without restriction',
+    ),
+    duties: ['Leave the notice on all copies.', 'Acknowledge the trademark on unchanged copies.'],
+    mentions: [],
+  },
+  {
+    spdxId: 'ParaType-Free-Font-1.3',
+    name: 'ParaType Free Font License 1.3',
+    kind: 'open',
+    alsoKnownAs: [],
+    uses: all(
+      'grants you the right to use, copy, modify the fonts and distribute modified and unmodified copies of the fonts by any means, including placing on Web servers for free downloading, embedding in documents and Web pages, bundling with commercial and non commercial products',
+    ),
+    duties: [
+      'Pass the license text and copyright notice along with the font file.',
+      'Do not sell the font by itself.',
+      'A changed version needs another name.',
+    ],
+    mentions: [/\bParaType Free Font Licen[cs]/i],
   },
 ];
 

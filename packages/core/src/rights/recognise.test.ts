@@ -1,0 +1,132 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
+import { compileLicenses, openLicense, readLicenses, recogniseMention, recogniseText } from './index.js';
+
+// SPDX License List texts, as the package spdx-license-list ships them.
+const SPDX = createRequire(join(process.cwd(), 'package.json'))('spdx-license-list/full') as Record<string, { licenseText: string }>;
+const index = compileLicenses(Object.entries(SPDX).map(([spdxId, l]) => ({ spdxId, text: l.licenseText })));
+
+/**
+ * License files of 293 font packages as npm and Debian ship them (November 2026), with what each package declares.
+ * `wanted` is what the file itself says, by its headings or read by hand; packages of icons and kits often declare the
+ * license of their scripts, or an older one. Empty: the file only speaks of a license.
+ */
+const FILES = JSON.parse(
+  gunzipSync(readFileSync(join(process.cwd(), 'packages/core/test/data/license-files.json.gz'))).toString('utf8'),
+) as { source: string; package: string; declared: string | null; file: string; text: string; wanted: string[] }[];
+
+const found = FILES.map((f) => ({ ...f, got: readLicenses(f.text, index).recognised.map((r) => r.spdxId) }));
+
+test('the license files of real font packages: at least 98% recognized, none wrongly', () => {
+  expect(new Set(found.map((f) => `${f.source} ${f.package}`)).size).toBeGreaterThanOrEqual(100);
+  expect(new Set(found.flatMap((f) => f.wanted)).size).toBeGreaterThanOrEqual(15);
+  const wrong = found.flatMap((f) => f.got.filter((id) => !f.wanted.includes(id)).map((id) => `${f.package}: ${id}`));
+  expect(wrong).toEqual([]);
+  const all = found.flatMap((f) => f.wanted.map((id) => ({ name: `${f.package} ${f.file}: ${id}`, right: f.got.includes(id) })));
+  const missed = all.filter((a) => !a.right).map((a) => a.name);
+  // An OFL with another sentence about reserved names, a BSD of two and a half clauses, a Taiwanese text in one language.
+  expect(missed.length).toBeLessThanOrEqual(3);
+  expect(1 - missed.length / all.length).toBeGreaterThanOrEqual(0.98);
+});
+
+test('where a package declares one SPDX identifier and its file holds one license, they agree but for known slips of packages', () => {
+  const single = found.filter((f) => f.source === 'npm' && f.declared !== null && openLicense(f.declared) && f.got.length === 1);
+  const disagree = single
+    .filter((f) => openLicense(f.declared!)!.spdxId !== f.got[0])
+    .map((f) => `${f.package}: ${f.declared}, in fact ${f.got[0]}`);
+  expect(single.length).toBeGreaterThanOrEqual(150);
+  expect(disagree.every((d) => /MIT|ISC|GPL-2|Bitstream/.test(d))).toBe(true);
+  expect(disagree.length / single.length).toBeLessThan(0.1);
+});
+
+test('every text of the SPDX list is recognized as itself, or as a license that it holds whole', () => {
+  const other = index.templates.flatMap(({ spdxId, text }) => {
+    const got = recogniseText(text, index)?.spdxId.replace(/-(only|or-later)$/, '');
+    const want = (openLicense(spdxId)?.spdxId ?? spdxId).replace(/(-only|-or-later|\+)$/, '');
+    return got === want ? [] : [`${want}: ${got}`];
+  });
+  expect(index.templates.length).toBeGreaterThan(600);
+  expect(other).toEqual(['Net-SNMP: BSD-3-Clause', 'OpenSSL: SSLeay-standalone', 'Sleepycat: BSD-3-Clause']);
+});
+
+const MIT = SPDX.MIT!.licenseText;
+const OFL = SPDX['OFL-1.1']!.licenseText;
+
+test.each([
+  ['re-wrapped', (t: string) => t.replace(/\s+/g, ' ').replace(/(.{20,40}) /g, '$1\n')],
+  ['in capitals', (t: string) => t.toUpperCase()],
+  ['with typographic quotes', (t: string) => t.replace(/"([^"]*)"/g, '“$1”').replace(/'/g, '’')],
+  ['as comments of a program', (t: string) => t.replace(/^/gm, ' * ')],
+  ['words parted at the ends of lines', (t: string) => t.replace(/\bper(mission)\b/gi, 'per-\n$1')],
+  [
+    'with a filled-in copyright line',
+    (t: string) => t.replace(/Copyright.*/, 'Copyright © 2019–2024 Anna Nowak & the Plot authors <a@b.example>'),
+  ],
+  ['with prose around', (t: string) => `Hello,\nthanks for taking this font. Here are its terms.\n\n${t}\n\nHave fun! Write to us.`],
+  ['after a byte order mark', (t: string) => `\ufeff${t}`],
+])('%s it is the same license', (_how, change) => {
+  expect(recogniseText(change(MIT), index)?.spdxId).toBe('MIT');
+  expect(recogniseText(change(OFL), index)).toMatchObject({ spdxId: 'OFL-1.1' });
+});
+
+test('a word that turns it around makes it another text, and the passage is shown', () => {
+  for (const [from, to] of [
+    ['Permission is hereby granted', 'Permission is not granted'],
+    ['to deal in the Software without restriction', 'to deal in the Software for personal purposes'],
+    ['and/or sell copies of the Software', 'copies of the Software, but not sell them'],
+  ] as const) {
+    const text = MIT.replace(/\s+/g, ' ').replace(from, to);
+    expect(text).toContain(to);
+    const { recognised, near } = readLicenses(text, index);
+    expect(recognised).toEqual([]);
+    expect(near?.spdxId).toBe('MIT');
+    for (const d of near!.differences.filter((x) => x.found !== '')) expect(text.slice(d.start, d.end).replace(/\s+/g, ' ')).toBe(d.found);
+    expect(near!.differences.map((d) => d.found).join(' ')).toMatch(/not|personal/);
+  }
+});
+
+test('half a license, added clauses and plain terms are not recognized', () => {
+  expect(readLicenses(OFL.slice(0, 2000), index).recognised).toEqual([]);
+  const clause =
+    'You shall pay the author ten euros for every thousand labels that carry the font and report the number of them each month. ';
+  expect(readLicenses(MIT.replace('THE SOFTWARE IS', `${clause}THE SOFTWARE IS`), index)).toMatchObject({
+    recognised: [],
+    near: { spdxId: 'MIT' },
+  });
+  expect(readLicenses('Free for personal use only. For commercial use buy a license.', index)).toEqual({ recognised: [], near: null });
+});
+
+test('several licenses in one file are all found', () => {
+  const text = `Fonts:\n${OFL}\n\nScripts:\n${MIT}\n\nDrawings:\n${SPDX['CC-BY-4.0']!.licenseText}`;
+  expect(
+    readLicenses(text, index)
+      .recognised.map((r) => r.spdxId)
+      .sort(),
+  ).toEqual(['CC-BY-4.0', 'MIT', 'OFL-1.1']);
+});
+
+test('the GNU GPL with and without later versions and the exception for documents', () => {
+  const gpl = SPDX['GPL-2.0-only']!.licenseText;
+  // Source: SPDX License List, Font-exception-2.0, and the FSF's words for applying the license.
+  const exception = SPDX['GPL-2.0-with-font-exception']!.licenseText.replace('insert GPL v2 license text here', '');
+  const notice = 'either version 2 of the License, or (at your option) any later version.';
+  const id = (text: string): string | undefined => recogniseText(text, index)?.spdxId;
+  expect(id(gpl)).toBe('GPL-2.0-only');
+  expect(id(`This font is free software; ${notice}\n\n${gpl}`)).toBe('GPL-2.0-or-later');
+  expect(id(`${gpl}\n\n${exception}`)).toBe('GPL-2.0-only WITH Font-exception-2.0');
+  const mention = `under the terms of the GNU General Public License as published by the Free Software Foundation; ${notice}`;
+  expect(recogniseMention([mention])?.spdxId).toBe('GPL-2.0-or-later');
+  expect(recogniseMention([`${mention}\n${exception}`])?.spdxId).toBe('GPL-2.0-or-later WITH Font-exception-2.0');
+  // What the exception settles is a question without it.
+  expect([
+    openLicense('GPL-2.0-or-later')!.uses.documents.answer,
+    openLicense('GPL-2.0-or-later WITH Font-exception-2.0')!.uses.documents.answer,
+  ]).toEqual(['ask', 'yes']);
+});
+
+test('hostile and odd texts end soon and quietly', () => {
+  for (const text of ['', 'a', '\0'.repeat(1000), 'permission is hereby granted '.repeat(20_000), `${OFL}\n`.repeat(40)])
+    expect(() => readLicenses(text, index)).not.toThrow();
+});
