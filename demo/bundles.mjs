@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import yazl from 'yazl';
+import { drawnFace } from './faces.mjs';
+import { MAKER } from './rights.mjs';
 import { PICTURE, README, RECEIPT } from './sample.mjs';
 
 const MTIME = new Date('2026-04-17T09:00:00Z');
@@ -28,6 +30,17 @@ export function bundleOf(root, { package: name, pick, license, as }) {
   }
   if (license) entries.push([as, readFileSync(join(dir, license))]);
   return zip(entries);
+}
+
+/** Faces drawn by the sample with the papers that came along. */
+export function paidBundle({ faces, papers }) {
+  return zip([
+    ...faces.map((f) => [
+      `${f.family.replace(/ /g, '')}-${f.style ?? 'Regular'}.ttf`,
+      drawnFace({ ...f, maker: MAKER, terms: 'See the papers that came with it.' }),
+    ]),
+    ...Object.entries(papers),
+  ]);
 }
 
 /** The bundle that waits for a newcomer: OTF and, in a ZIP of its own, TTF of the same faces, and every usual leftover. */

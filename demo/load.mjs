@@ -3,7 +3,8 @@ import { mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
-import { bundleOf, waitingBundle } from './bundles.mjs';
+import { bundleOf, paidBundle, waitingBundle } from './bundles.mjs';
+import { PAID, paidDefaults } from './rights.mjs';
 import { BUNDLES, BUSINESS, PALETTE, PROOF_TEXTS, SHELF } from './sample.mjs';
 
 const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -84,6 +85,7 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
       key: websiteKey,
     });
     await deliver(client, place.id, 'Atkinson Hyperlegible Next');
+    for (const paid of PAID) await bringInPaid(client, place.id, paid);
     await putInOrder(client);
     const waiting = await waitingBundle(ROOT);
     const intake = await client.call('POST', '/api/intakes', { label: 'text-faces-bundle.zip' });
@@ -128,6 +130,23 @@ async function bringIn(client, bundle) {
       companionIds: suggestion.companionId ? [suggestion.companionId] : [],
       confirmed: true,
     });
+}
+
+async function bringInPaid(client, placeId, paid) {
+  const intake = await client.call('POST', '/api/intakes', { label: paid.bundle });
+  await client.upload(intake.id, paid.bundle, await paidBundle(paid));
+  await client.finish(await client.call('POST', `/api/intakes/${intake.id}/start`, {}));
+  if (!paid.license) return;
+  const { items } = await client.call('GET', `/api/intakes/${intake.id}`);
+  const fields = {
+    ...paidDefaults,
+    ...paid.license,
+    faceIds: [...new Set(items.flatMap((i) => i.faceId ?? []))],
+    companionIds: items.flatMap((i) => i.companionId ?? []),
+  };
+  const license = await client.call('POST', '/api/licenses', fields);
+  if (paid.deliver) await deliver(client, placeId, paid.faces[0].family);
+  if (paid.thenEnds) await client.call('PUT', `/api/licenses/${license.id}`, { ...fields, endsOn: paid.thenEnds });
 }
 
 async function putInOrder(client) {

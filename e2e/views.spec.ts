@@ -51,6 +51,8 @@ test('axe finds nothing on any main view, light or dark', async ({ page, stack }
     '/licenses',
     `/licenses/uses?face=${face}&use=website`,
     `/licenses/new?faces=${face}`,
+    '/licenses/audit',
+    `/licenses/proof?faces=${face}`,
     '/places',
     `/places/check?faces=${face}`,
     '/people',

@@ -69,8 +69,6 @@ try {
   await page.getByRole('button', { name: /State this/ }).waitFor();
   await page.getByRole('button', { name: /State this/ }).click();
   await page.getByRole('link', { name: 'Look at the website' }).waitFor();
-  await page.goto(website);
-  await shot('website-after');
   await page.goto(`${address}/library?text=${encodeURIComponent('Łubin żółty i groszek')}`);
   await page.getByRole('list', { name: /famil/ }).waitFor();
   await shot('library');
@@ -106,9 +104,13 @@ try {
   await page.goto(`${address}/library/proof?faces=${lead('Literata')},${lead('Noto Sans Arabic')}`);
   await page.getByRole('img', { name: 'Page 1 of the proof sheet' }).waitFor();
   await shot('proof');
-  await page.goto(`${address}/licenses`);
-  await page.getByRole('heading', { name: 'On record', exact: true }).waitFor();
+  await page.goto(`${address}/licenses/uses`);
+  await page.getByRole('button', { name: 'Rowan Block, Website: no' }).click();
+  await page.getByText('Proof of rights for').waitFor();
   await shot('licenses');
+  await page.goto(`${address}/licenses/audit?day=${new Date(Date.now() + 90 * 86_400_000).toISOString().slice(0, 10)}`);
+  await page.getByText('Tide Marker Regular').waitFor();
+  await shot('audit');
   await page.goto(`${address}/places`);
   await page.getByText('Take it off').first().waitFor();
   await shot('places');

@@ -155,3 +155,23 @@ test('rights says what a face may be used for under the license its text is reco
   expect(new Set(Object.values(bare.faces[0]!.verdicts).map((v) => v.answer)).has('no')).toBe(false);
   expect(glyph('rights').status).toBe(2);
 });
+
+test('rights reads documents, shows what differs from a known text, and passes over what cannot be read', () => {
+  const ofl = readFileSync(join(process.cwd(), 'node_modules/source-serif/LICENSE.md'), 'utf8');
+  const rtf = file('terms.rtf', `{\\rtf1\\ansi ${ofl.replace(/[\\{}]/g, ' ').replace(/\n/g, '\\par\n')}}`);
+  const utf16 = file('utf16.txt', new Uint8Array(Buffer.from('\ufeffYou may use the font on your website.', 'utf16le')));
+  const twisted = file('twisted.txt', ofl.replace('to use, study, copy', 'not to use, study, copy'));
+  const broken = file('broken.pdf', '%PDF-1.4 nothing');
+  const run = glyph('rights', FONTS.khmer, '--terms', rtf, '--terms', utf16, '--terms', twisted, '--terms', broken, '--json');
+  expect(run.status).toBe(1);
+  expect(run.stderr).toMatch(/broken\.pdf: It was.* could not be read/);
+  const { faces, near, suggestions } = JSON.parse(run.stdout) as {
+    faces: { license: { spdxId: string; basis: string } }[];
+    near: { terms: string; spdxId: string; differences: { found: string }[] }[];
+    suggestions: { terms: string; use: string; answer: string }[];
+  };
+  expect(faces[0]!.license).toMatchObject({ spdxId: 'OFL-1.1', basis: 'text' });
+  expect(near).toMatchObject([{ terms: twisted, spdxId: 'OFL-1.1' }]);
+  expect(near[0]!.differences.some((d) => d.found.startsWith('not'))).toBe(true);
+  expect(suggestions).toContainEqual(expect.objectContaining({ terms: utf16, use: 'website', answer: 'yes' }));
+});

@@ -42,6 +42,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
 });
 server.listen(config.port, config.host, () => {
   jobs.start();
+  compute.warm();
   console.log(`ready http://${config.host}:${config.port}`);
 });
 

@@ -52,6 +52,8 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     findDrawn: { strokes: [[0, 0, 1, 1]], pen: 1 },
     createProof: { plan, endsOn: '2999-01-01' },
     renderProof: plan,
+    keepStartingPoint: { name: 'x', hint: '', kind: 'bought', uses: {} },
+    writeProofOfRights: { faceIds: [ids.faceId], use: 'website', as: 'pdf' },
   } as Partial<Record<keyof typeof routes, object>>;
   const queries: Partial<Record<keyof typeof routes, string>> = {
     uploadFile: '?name=a.ttf',
@@ -60,6 +62,8 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     getNeeds: '?language=pl',
     getVersionChanges: `?newer=${ids.faceId}`,
     renderProof: '?as=png',
+    addEvidence: '?name=a.txt',
+    downloadAudit: '?as=csv',
   };
   const takesBody = !['GET', 'DELETE'].includes(contract.method);
   return { path: path + (queries[name] ?? ''), body: takesBody ? JSON.stringify(bodies[name] ?? {}) : null };
@@ -135,6 +139,7 @@ beforeAll(async () => {
       endsOn: '2999-01-01',
     },
   });
+  const { answer: points } = await owner.call(routes.keepStartingPoint, { body: { name: 'x', hint: '', kind: 'bought', uses: {} } });
   ids = {
     workspaceId: session.workspace!.id,
     memberId: members.find((m) => m.role === 'viewer')!.id,
@@ -152,6 +157,7 @@ beforeAll(async () => {
     searchId: search.id,
     textId: text.id,
     proofId: proof.id,
+    startingPointId: points[0]!.id,
     secret: proof.path.split('/').pop()!,
   };
 });

@@ -72,6 +72,20 @@ export async function callBytes<C extends AnyContract>(contract: C, input: Input
   return response.arrayBuffer();
 }
 
+/** Keeps a file with a license as evidence. */
+export async function sendEvidence(licenseId: string, file: File): Promise<Answer<(typeof routes)['addEvidence']>> {
+  const response = await fetch(addressOf(routes.addEvidence, { params: { licenseId }, query: { name: file.name } }), {
+    method: 'POST',
+    credentials: 'same-origin',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: file,
+  }).catch(() => {
+    throw unreachable();
+  });
+  if (!response.ok) throw await problemOf(response);
+  return routes.addEvidence.answer.parse(await response.json());
+}
+
 /** Sends one file with progress in bytes; XMLHttpRequest, because fetch tells nothing of what was sent. */
 export function upload(intakeId: string, name: string, file: Blob, progress: (sent: number) => void, signal: AbortSignal): Promise<void> {
   return new Promise((resolve, reject) => {

@@ -36,3 +36,12 @@ export async function filesOfDrop(transfer: DataTransfer): Promise<Chosen[]> {
   for (const entry of entries) await walk(entry, out);
   return out;
 }
+
+/** Offers bytes that the browser holds as a download. */
+export function saveBytes(name: string, bytes: ArrayBuffer, type: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([bytes], { type }));
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}

@@ -39,6 +39,8 @@ export const router = createRouter({
       meta: { title: 'Proof sheet', open: true },
     },
     { path: '/licenses', component: () => import('./chapters/LicensesChapter.vue'), meta: { title: 'Licenses' } },
+    { path: '/licenses/audit', component: () => import('./chapters/AuditPage.vue'), meta: { title: 'Audit of rights' } },
+    { path: '/licenses/proof', component: () => import('./chapters/ProofOfRights.vue'), meta: { title: 'Proof of rights' } },
     { path: '/licenses/uses', component: () => import('./chapters/UsesTable.vue'), meta: { title: 'Faces by use' } },
     { path: '/licenses/:licenseId', component: () => import('./chapters/LicenseForm.vue'), props: true, meta: { title: 'License' } },
     { path: '/places', component: () => import('./chapters/PlacesChapter.vue'), meta: { title: 'Places' } },

@@ -8,6 +8,8 @@ export function size(bytes: number): string {
 
 export const count = (n: number, one: string, many = `${one}s`): string => `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`;
 
+export const money = (amount: number, currency: string): string => amount.toLocaleString('en-US', { style: 'currency', currency });
+
 export function when(iso: string): string {
   return new Date(iso).toLocaleDateString('en-US', { year: 'numeric', month: 'long', day: 'numeric' });
 }

@@ -6,13 +6,13 @@ import type { Answer, Use } from '../src/rights/index.js';
  */
 export const TERMS_SET: readonly { text: string; expect: Partial<Record<Use, Answer>>; limits?: Partial<Record<Use, number>> }[] = [
   // Commercial or not, and the traps around it.
-  { text: 'Free for personal use only.', expect: { 'design-work': 'yes', 'printed-goods': 'no', logo: 'no' } },
+  { text: 'Free for personal use only.', expect: { 'design-work': 'ask', 'printed-goods': 'no', logo: 'no' } },
   { text: 'Not free for commercial use.', expect: { 'printed-goods': 'no', logo: 'no' } },
   { text: 'Free for personal AND commercial use.', expect: { 'design-work': 'yes', 'printed-goods': 'yes', logo: 'yes' } },
   { text: 'Commercial use requires a license.', expect: { 'printed-goods': 'no', logo: 'no' } },
   {
     text: 'This font is free for personal use. For commercial use please buy the full version.',
-    expect: { 'printed-goods': 'no', logo: 'no', 'design-work': 'yes' },
+    expect: { 'printed-goods': 'no', logo: 'no', 'design-work': 'ask' },
   },
   { text: 'You may use this font for commercial purposes.', expect: { 'printed-goods': 'yes', logo: 'yes' } },
   { text: 'Commercial use is not allowed.', expect: { 'printed-goods': 'no', logo: 'no' } },
@@ -20,7 +20,7 @@ export const TERMS_SET: readonly { text: string; expect: Partial<Record<Use, Ans
   { text: 'Commercial use is prohibited without our written permission.', expect: { 'printed-goods': 'no', logo: 'no' } },
   { text: 'You can use it in commercial projects, no attribution required.', expect: { 'printed-goods': 'yes', logo: 'yes' } },
   { text: 'Strictly non-commercial.', expect: { 'printed-goods': 'no', logo: 'no' } },
-  { text: 'Non-commercial use only!', expect: { 'design-work': 'yes', 'printed-goods': 'no', logo: 'no' } },
+  { text: 'Non-commercial use only!', expect: { 'design-work': 'ask', 'printed-goods': 'no', logo: 'no' } },
   { text: 'You may not use this typeface commercially.', expect: { 'printed-goods': 'no', logo: 'no' } },
   { text: 'You may use the font commercially as long as you credit me.', expect: { 'printed-goods': 'ask', logo: 'ask' } },
   { text: '100% free for commercial use, with no restrictions.', expect: { 'printed-goods': 'yes', logo: 'yes' } },
@@ -66,7 +66,7 @@ export const TERMS_SET: readonly { text: string; expect: Partial<Record<Use, Ans
   { text: 'You may install the font on up to 5 computers.', expect: { 'design-work': 'yes' }, limits: { 'design-work': 5 } },
   { text: 'This license covers three users.', expect: {} },
   { text: 'The fonts may be used on one computer at a time.', expect: { 'design-work': 'yes' }, limits: { 'design-work': 1 } },
-  { text: 'Desktop installation is allowed for unlimited personal projects.', expect: { 'design-work': 'yes' } },
+  { text: 'Desktop installation is allowed for unlimited personal projects.', expect: { 'design-work': 'ask' } },
   // Documents and apps.
   { text: 'You may embed the font in PDF documents.', expect: { documents: 'yes' } },
   { text: 'Embedding in e-books is not permitted.', expect: { documents: 'no' } },
@@ -96,7 +96,7 @@ export const TERMS_SET: readonly { text: string; expect: Partial<Record<Use, Ans
   // Longer ones.
   {
     text: 'Thank you for downloading! This typeface is free for private use only. You are not allowed to sell it. If you like to use it on products for sale, you need a commercial license.',
-    expect: { 'printed-goods': 'no', logo: 'no', 'design-work': 'yes' },
+    expect: { 'printed-goods': 'no', logo: 'no', 'design-work': 'ask' },
   },
   {
     text: 'With this license you may install the font on 3 computers, use it for logos, printed goods and client work. Web use, apps and e-books are not included.',

@@ -4,6 +4,8 @@ import { pipeline } from 'node:stream/promises';
 import chardet from 'chardet';
 import { convert as htmlToText } from 'html-to-text';
 import iconv from 'iconv-lite';
+import type * as Rtf from 'rtf-stream-parser';
+import type * as RtfText from 'rtf-stream-parser/dist/src/ToPlainText.js';
 import yauzl from 'yauzl';
 
 /** What a companion turned out to be. 'office' and 'old-office' are documents whose text is not read. */
@@ -99,6 +101,7 @@ const tidy = (text: string): string =>
   text
     .replace(/\r\n?|\u2028|\u2029/g, '\n')
     .replace(/\0/g, '')
+    .replace(/\u00a0/g, ' ')
     .replace(/\n{3,}/g, '\n\n')
     .trim();
 
@@ -177,8 +180,8 @@ const NOT_TEXT = new Set(
 
 async function readRtf(bytes: Uint8Array): Promise<ReadDocument> {
   const load = createRequire(import.meta.url);
-  const { Tokenize } = load('rtf-stream-parser') as typeof import('rtf-stream-parser');
-  const { ToPlainText } = load('rtf-stream-parser/dist/src/ToPlainText.js') as typeof import('rtf-stream-parser/dist/src/ToPlainText.js');
+  const { Tokenize } = load('rtf-stream-parser') as typeof Rtf;
+  const { ToPlainText } = load('rtf-stream-parser/dist/src/ToPlainText.js') as typeof RtfText;
   interface Token {
     type: number;
     word?: string;
@@ -199,6 +202,7 @@ async function readRtf(bytes: Uint8Array): Promise<ReadDocument> {
   }
   let text = '';
   const out = new ToPlainText({
+    warn: () => undefined,
     decode: (data, encoding) => iconv.decode(data, iconv.encodingExists(encoding) ? encoding : 'windows-1252'),
   });
   out.on('data', (piece: unknown) => (text += String(piece)));

@@ -76,7 +76,9 @@ export const bundleSuggestion = z.object({
   bundle: z.string(),
   faceIds: z.array(id),
   families: z.array(z.string()),
-  suggestion,
+  /** Null where terms came along that are no known license. */
+  suggestion: suggestion.nullable(),
+  terms: z.object({ companionId: id, name: z.string() }).nullable(),
 });
 export type BundleSuggestion = z.infer<typeof bundleSuggestion>;
 
@@ -128,6 +130,12 @@ export const family = z.object({
   licenseName: z.string().nullable(),
   /** When the first of its licenses ends. */
   licenseEndsOn: isoDay.nullable(),
+  /** Whether a limit of its licenses is nearly used up or passed. */
+  limit: z.enum(['near', 'over']).nullable(),
+  /** Whether it is at a place whose use its licenses do not say yes to. */
+  withoutRight: z.boolean(),
+  /** Where its faces differ in what they may be used for: each group of them. `verdicts` is then the strictest. */
+  groups: z.array(z.object({ faceIds: z.array(id), licenseName: z.string().nullable(), verdicts: z.record(use, answer) })),
   places: z.array(z.string()),
   addedAt: isoTime,
   kind: kind.nullable(),
@@ -313,6 +321,8 @@ export const termsReading = z.object({
     z.object({ use, answer, limit: z.number().nullable(), sentence: z.string(), start: z.number().int(), confidence: z.number() }),
   ),
   duties: z.array(z.object({ sentence: z.string(), start: z.number().int() })),
+  /** Whether it is English, the only language that is read. */
+  english: z.boolean(),
 });
 export type TermsReading = z.infer<typeof termsReading>;
 
@@ -478,6 +488,8 @@ export const preflightFace = z.object({
   clear: z.boolean(),
   /** Whether nothing but the missing right stops it, which an owner may override with a reason. */
   overridable: z.boolean(),
+  /** What an owner who does so is asked to put their name to instead of the statement. */
+  overrideStatement: z.string(),
   verdict,
   /** The exact words the person is asked to put their name to. */
   statement: z.string(),

@@ -56,6 +56,11 @@ export class Compute {
     });
   }
 
+  /** Opens the known license texts in every thread, which takes a second or two each, so that nobody waits for it later. */
+  warm(): void {
+    for (const _slot of this.slots) void this.run('recognise', ['']).catch(() => undefined);
+  }
+
   async close(): Promise<void> {
     this.closed = true;
     await Promise.all(this.slots.map((slot) => slot.worker.terminate()));

@@ -37,7 +37,9 @@ export function textKind(text: string, path: string): CompanionKind {
   if (/readme|read[ _-]?me|liesmich/.test(name.split('/').pop()!)) return 'readme';
   if (/\b(invoice|receipt|order (number|no\.?)|amount paid|total paid)\b/i.test(head) && /\d/.test(head)) return 'receipt';
   if (
-    /\b(licen[cs]e|licen[cs]ed|end.user|copyright holder|terms of use|permission is hereby|personal use|commercial use)\b/i.test(head) &&
+    /\b(licen[cs]e|licen[cs]ed|end.user|copyright holder|terms (and conditions )?of (use|sale|service)|terms and conditions|permission is hereby|(personal|commercial) use|you may (not )?(use|install|embed|modify)|may not be (used|sold|modified))\b/i.test(
+      head,
+    ) &&
     !/^\s*[@.#\w-]+\s*\{/.test(head)
   )
     return 'terms';

@@ -63,17 +63,22 @@ export async function intakeItems(db: DataSource, workspaceId: string, intakeId:
   return rows.map(({ bundleUpload, ...row }) => ({ ...row, bundle: bundleUpload ? row.bundle : null }));
 }
 
-/** Licenses recognised in the texts of the intake's bundles, for faces that have none on record. */
+/** What the texts of the intake's bundles are or seem to be, for faces that have no license on record. */
 export async function intakeSuggestions(db: DataSource, workspaceId: string, intakeId: string): Promise<BundleSuggestion[]> {
   const companions = await db
     .getRepository(CompanionEntity)
     .createQueryBuilder('c')
     .innerJoin('bundle', 'b', 'b.id = c.bundleId')
-    .where('c.workspaceId = :workspaceId AND b.intakeId = :intakeId AND c.recognition IS NOT NULL', { workspaceId, intakeId })
+    .where('c.workspaceId = :workspaceId AND b.intakeId = :intakeId AND (c.recognition IS NOT NULL OR c.kind = :terms)', {
+      terms: 'terms',
+      workspaceId,
+      intakeId,
+    })
     .getMany();
   const out: BundleSuggestion[] = [];
-  for (const c of companions) {
-    if (out.some((s) => s.bundleId === c.bundleId && s.suggestion.spdxId === c.recognition!.spdxId)) continue;
+  // A known license tells more than terms in somebody's own words.
+  for (const c of companions.sort((a, b) => Number(a.recognition === null) - Number(b.recognition === null))) {
+    if (out.some((s) => s.bundleId === c.bundleId && (!c.recognition || s.suggestion?.spdxId === c.recognition.spdxId))) continue;
     const faces = (await db.query(
       `SELECT DISTINCT face.id, family.name, b.name AS bundle FROM bundle_file bf JOIN bundle b ON b.id = bf.bundle_id JOIN face_file ff ON ff.file_id = bf.file_id JOIN face ON face.id = ff.face_id JOIN family ON family.id = face.family_id
        WHERE bf.workspace_id = ? AND bf.bundle_id = ? AND NOT EXISTS (SELECT 1 FROM license_face lf JOIN license l ON l.id = lf.license_id WHERE lf.face_id = face.id AND l.removed_at IS NULL) ORDER BY family.name`,
@@ -85,7 +90,8 @@ export async function intakeSuggestions(db: DataSource, workspaceId: string, int
       bundle: faces[0]!.bundle,
       faceIds: faces.map((f) => f.id),
       families: [...new Set(faces.map((f) => f.name))],
-      suggestion: { ...c.recognition!, companionId: c.id, companionName: c.name },
+      suggestion: c.recognition && { ...c.recognition, companionId: c.id, companionName: c.name },
+      terms: c.recognition ? null : { companionId: c.id, name: c.name },
     });
   }
   return out;

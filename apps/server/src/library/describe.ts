@@ -5,8 +5,7 @@ import {
   type Coverage,
   formatRuns,
   recogniseMention,
-  USES,
-  verdict,
+  verdictTable,
   type Embedding,
   type FaceFacts,
   type LicenseRecord,
@@ -45,8 +44,7 @@ export function licenseRecord(row: LicenseRow): LicenseRecord {
 }
 
 export function allVerdicts(licenses: readonly LicenseRow[], embedding: Embedding): Verdict[] {
-  const records = licenses.map(licenseRecord);
-  return USES.map((use) => verdict(use, records, embedding, today()));
+  return [...verdictTable([{ licenses: licenses.map(licenseRecord), embedding }], today())[0]!];
 }
 
 /** Opens with the companion texts, which are stronger than what the font says of itself. */

@@ -19,35 +19,67 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
     await db.getRepository(IntakeEntity).find({ where: { workspaceId }, order: { createdAt: 'DESC' }, take: 20 }),
   );
 
+  // Rights come first: what is somewhere without one, then what ends, then what is used up.
+  const trespass = families.filter((f) => f.withoutRight);
+  for (const f of trespass.slice(0, 3))
+    out.push({
+      kind: 'no-right',
+      message: `${f.name} is on ${list(f.places)} without a settled right`,
+      detail:
+        f.licenseName === null
+          ? 'Nothing is on record about what it may be used for. Record its license, or take it off.'
+          : `“${f.licenseName}” does not say yes to this use today. Extend it, ask, or take the face off.`,
+      action: 'See why',
+      to: `/licenses/uses?show=no-right&face=${f.leadFaceId}&use=website`,
+    });
+  if (trespass.length > 3)
+    out.push({
+      kind: 'no-right',
+      message: `${trespass.length - 3} more families are somewhere without a settled right`,
+      detail: 'The audit lists each with its place and what would mend it.',
+      action: 'Open the audit',
+      to: '/licenses/audit',
+    });
+
   const soon = new Date(Date.now() + 30 * 86_400_000).toLocaleDateString('sv-SE');
   const ending = (await db.query(
-    'SELECT name, ends_on AS endsOn FROM license WHERE workspace_id = ? AND removed_at IS NULL AND ends_on IS NOT NULL AND (ends_on <= ? OR notice_on <= ?) ORDER BY ends_on',
+    'SELECT id, name, ends_on AS endsOn FROM license WHERE workspace_id = ? AND removed_at IS NULL AND ends_on IS NOT NULL AND (ends_on <= ? OR notice_on <= ?) ORDER BY ends_on',
     [workspaceId, soon, today()],
-  )) as { name: string; endsOn: string }[];
-  for (const license of ending)
+  )) as { id: string; name: string; endsOn: string }[];
+  // One that ended and whose faces are still in use was said above.
+  const said = new Set(trespass.map((f) => f.licenseName));
+  for (const license of ending.filter((l) => l.endsOn >= today() || !said.has(l.name)))
     out.push({
       kind: 'ending',
       message: license.endsOn < today() ? `“${license.name}” ended on ${license.endsOn}` : `“${license.name}” ends on ${license.endsOn}`,
       detail: 'See which faces it covers and where they are installed before then.',
       action: 'Open the license',
-      to: '/licenses',
+      to: `/licenses/${license.id}`,
     });
 
-  const limited = (await db.getRepository(LicenseEntity).findBy({ workspaceId, removedAt: IsNull() })).flatMap((license) =>
-    LIMIT_KEYS.flatMap((key) => {
+  const limited = (await db.getRepository(LicenseEntity).findBy({ workspaceId, removedAt: IsNull() })).flatMap((license) => {
+    const counted = LIMIT_KEYS.flatMap((key) => {
       const limit = license.limits?.[key];
       const used = license.counters?.[key];
-      return limit !== undefined && used !== undefined && used >= limit * ATTENTION ? [{ license, ...LIMITS[key], limit, used }] : [];
-    }),
-  );
-  for (const { license, use, unit, limit, used } of limited.sort((a, b) => b.used / b.limit - a.used / a.limit))
+      return limit !== undefined && used !== undefined && used >= limit * ATTENTION
+        ? [{ ...LIMITS[key], limit, used, share: used / limit }]
+        : [];
+    });
+    return counted.length > 0 ? [{ license, counted: counted.sort((a, b) => b.share - a.share) }] : [];
+  });
+  for (const { license, counted } of limited.sort((a, b) => b.counted[0]!.share - a.counted[0]!.share)) {
+    const { share } = counted[0]!;
+    const over = counted.filter((c) => c.used > c.limit);
+    const amount = ({ used, limit, unit, use }: (typeof counted)[number]): string =>
+      `${USE_WORDS[use].label}: ${used.toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${unit}.`;
     out.push({
       kind: 'limit',
-      message: `“${license.name}” is ${used > limit ? 'used beyond its limit' : 'nearly used up'} for ${USE_WORDS[use].label.toLowerCase()}`,
-      detail: `${used.toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${unit}.${used > limit ? ' Until it is extended, the answer for this use is “No”.' : ''}`,
+      message: `“${license.name}” is ${share > 1 ? 'used beyond its limit' : share === 1 ? 'used up to its limit' : 'nearly used up'}`,
+      detail: `${counted.map(amount).join(' ')}${over.length > 0 ? ' Until it is extended, the answer there is “No”.' : ''}`,
       action: 'Open the license',
       to: `/licenses/${license.id}`,
     });
+  }
 
   for (const intake of intakes.filter((i) => i.state === 'waiting' && i.uploads.length > 0))
     out.push({

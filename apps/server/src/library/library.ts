@@ -1,4 +1,19 @@
-import { type Answer, type Coverage, type FaceFacts, type FontFormat, type Kind, type Naming, type Use } from '@orderly-glyph/core';
+import {
+  ATTENTION,
+  LIMIT_KEYS,
+  profile,
+  USES,
+  verdictTable,
+  type Answer,
+  type Coverage,
+  type FaceFacts,
+  type FontFormat,
+  type Kind,
+  type LicenseRecord,
+  type Naming,
+  type Use,
+  type Verdict,
+} from '@orderly-glyph/core';
 import type { Face, Install, Library } from '@orderly-glyph/schema';
 import { In, type DataSource } from 'typeorm';
 import {
@@ -13,7 +28,7 @@ import {
 import { notFound } from '../http/problem.js';
 import { describeLicenses } from '../licenses/licenses.js';
 import { DerivedColumn, type DerivedRow } from './derived.js';
-import { allVerdicts, describeCompanion, describeCoverage, faceFields, suggestionsFor } from './describe.js';
+import { allVerdicts, describeCompanion, describeCoverage, faceFields, licenseRecord, suggestionsFor, today } from './describe.js';
 
 /** A face with its leading file, as most questions need it. */
 export interface LeadRow {
@@ -228,39 +243,50 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
     return index;
   };
   const collator = new Intl.Collator('en', { numeric: true });
-  const families = byFamily(rows).map((members) => {
+  const records = new Map<string, LicenseRecord>();
+  for (const row of [...licenses.values()].flat()) if (!records.has(row.id)) records.set(row.id, licenseRecord(row));
+  const table = verdictTable(
+    rows.map((r) => ({ licenses: (licenses.get(r.faceId) ?? []).map((l) => records.get(l.id)!), embedding: r.line.embedding })),
+    today(),
+  );
+  const verdictsOf = new Map(rows.map((r, i) => [r.faceId, table[i]!]));
+  const used = await usesOfInstalls(db, workspaceId);
+  const order = (a: LineRow, b: LineRow): number =>
+    a.widthClass - b.widthClass || a.weightClass - b.weightClass || a.italic - b.italic || collator.compare(a.style, b.style);
+  const families = byFamily(rows).map((unsorted) => {
+    const members = unsorted.sort(order);
     const lead = [...members].sort(standsFor)[0]!;
-    const of = licenses.get(lead.faceId) ?? [];
+    const of = [...new Map(members.flatMap((m) => licenses.get(m.faceId) ?? []).map((l) => [l.id, l])).values()];
+    const rights = familyRights(members, verdictsOf, licenses);
     return {
       id: lead.familyId,
       name: lead.familyName,
       leadFaceId: lead.faceId,
-      faces: members
-        .sort(
-          (a, b) =>
-            a.widthClass - b.widthClass || a.weightClass - b.weightClass || a.italic - b.italic || collator.compare(a.style, b.style),
-        )
-        .map((m) => ({
-          id: m.faceId,
-          familyId: m.familyId,
-          style: m.style,
-          weightClass: m.weightClass,
-          widthClass: m.widthClass,
-          italic: Boolean(m.italic),
-          formats: [...(formats.get(m.faceId) ?? [])],
-          revision: m.sha256.slice(0, 16) + m.faceIndex,
-          runs: indexOf(m.line.runs),
-          ascender: m.line.ascender,
-          descender: m.line.descender,
-          unitsPerEm: m.line.unitsPerEm,
-          variable: m.line.variable,
-          blocked: m.line.blocked,
-        })),
+      faces: members.map((m) => ({
+        id: m.faceId,
+        familyId: m.familyId,
+        style: m.style,
+        weightClass: m.weightClass,
+        widthClass: m.widthClass,
+        italic: Boolean(m.italic),
+        formats: [...(formats.get(m.faceId) ?? [])],
+        revision: m.sha256.slice(0, 16) + m.faceIndex,
+        runs: indexOf(m.line.runs),
+        ascender: m.line.ascender,
+        descender: m.line.descender,
+        unitsPerEm: m.line.unitsPerEm,
+        variable: m.line.variable,
+        blocked: m.line.blocked,
+      })),
       scripts: lead.line.scripts,
       languages: lead.languages.trim().split(' ').filter(Boolean),
       features: lead.line.features,
-      verdicts: Object.fromEntries(allVerdicts(of, lead.line.embedding).map((v) => [v.use, v.answer])) as Record<Use, Answer>,
-      licenseName: of[0]?.name ?? null,
+      ...rights,
+      licenseName: (licenses.get(lead.faceId) ?? of)[0]?.name ?? null,
+      limit: limitState(of),
+      withoutRight: members.some((m) =>
+        (used.get(m.faceId) ?? []).some((use) => verdictsOf.get(m.faceId)!.find((v) => v.use === use)!.answer !== 'yes'),
+      ),
       licenseEndsOn: of.flatMap((l) => l.endsOn ?? []).sort()[0] ?? null,
       places: [...new Set(members.flatMap((m) => [...(places.get(m.faceId) ?? [])]))],
       addedAt: lead.familyAt.toISOString(),
@@ -276,6 +302,60 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
     };
   });
   return { runSets, families: families.sort((a, b) => collator.compare(a.name, b.name)) };
+}
+
+const STRICT: Record<Answer, number> = { yes: 0, ask: 1, no: 2 };
+
+/** The strictest answer of a family's faces for each use and, where they differ, each group of them. */
+function familyRights(
+  members: readonly { faceId: string }[],
+  verdictsOf: ReadonlyMap<string, readonly Verdict[]>,
+  licenses: ReadonlyMap<string, readonly LicenseRow[]>,
+): Pick<Library['families'][number], 'verdicts' | 'groups'> {
+  const groups = new Map<string, Library['families'][number]['groups'][number]>();
+  for (const { faceId } of members) {
+    const verdicts = verdictsOf.get(faceId)!;
+    const key = verdicts.map((v) => v.answer + (v.licenseId ?? '')).join();
+    const group = groups.get(key);
+    if (group) group.faceIds.push(faceId);
+    else
+      groups.set(key, {
+        faceIds: [faceId],
+        licenseName: licenses.get(faceId)?.[0]?.name ?? null,
+        verdicts: Object.fromEntries(verdicts.map((v) => [v.use, v.answer])) as Record<Use, Answer>,
+      });
+  }
+  const all = [...groups.values()];
+  const strictest = { ...all[0]!.verdicts };
+  for (const { verdicts } of all.slice(1))
+    for (const use of USES) if (STRICT[verdicts[use]] > STRICT[strictest[use]]) strictest[use] = verdicts[use];
+  return { verdicts: strictest, groups: all.length > 1 ? all : [] };
+}
+
+function limitState(licenses: readonly LicenseRow[]): 'near' | 'over' | null {
+  let state: 'near' | 'over' | null = null;
+  for (const { limits, counters } of licenses)
+    for (const key of LIMIT_KEYS) {
+      const limit = limits?.[key];
+      const used = counters?.[key];
+      if (limit === undefined || used === undefined) continue;
+      if (used > limit) return 'over';
+      if (used >= limit * ATTENTION) state = 'near';
+    }
+  return state;
+}
+
+/** What each face is used for by being at its places. */
+export async function usesOfInstalls(db: DataSource, workspaceId: string): Promise<Map<string, Use[]>> {
+  const out = new Map<string, Use[]>();
+  for (const row of (await db.query(
+    'SELECT DISTINCT i.face_id AS faceId, p.profile_id AS profileId FROM install i JOIN place p ON p.id = i.place_id WHERE i.workspace_id = ? AND i.removed_at IS NULL',
+    [workspaceId],
+  )) as { faceId: string; profileId: string }[]) {
+    const use = profile(row.profileId)?.use;
+    if (use) out.set(row.faceId, [...(out.get(row.faceId) ?? []), use]);
+  }
+  return out;
 }
 
 export async function getFace(db: DataSource, workspaceId: string, faceId: string): Promise<Face> {

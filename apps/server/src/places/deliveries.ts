@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { fileBase, FORMAT_INFO, type TargetFormat } from '@orderly-glyph/core';
-import type { Delivery, Role } from '@orderly-glyph/schema';
+import type { Delivery, PreflightFace, Role } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
@@ -45,6 +45,8 @@ export async function createDelivery(
     order.convertTo,
   );
   const now = new Date();
+  // Nobody is made to declare a right that the record denies.
+  const wordsOf = (check: PreflightFace): string => (check.verdict.answer === 'no' ? check.overrideStatement : check.statement);
   checks.forEach((check, i) => {
     const asked = order.faces[i]!;
     // A missing right an owner may take upon themselves; what the place itself would refuse nobody can.
@@ -55,7 +57,7 @@ export async function createDelivery(
       throw invalid(`For ${check.face} the answer is No. Write down why you go ahead; nothing was sent.`, 'note');
     const stop = check.findings.find((f) => f.severity === 'stops' && !(overridden && f.code === 'no-right'));
     if (stop) throw conflict(`${check.face} cannot go to ${place.name}: ${stop.message}`);
-    if (asked.statement !== check.statement)
+    if (asked.statement !== wordsOf(check))
       throw conflict('The words of the statement changed while you read them. Look at the check again; nothing was sent.');
     if (check.verdict.answer === 'ask' && asked.note === '')
       throw invalid(`For ${check.face} the license does not settle this use. Write down why you go ahead; nothing was sent.`, 'note');
@@ -96,7 +98,7 @@ export async function createDelivery(
         workspaceId,
         deliveryId,
         faceId: check.faceId,
-        words: check.statement,
+        words: wordsOf(check),
         person: who.name,
         answer: check.verdict.answer,
         reasons: check.verdict.reasons,

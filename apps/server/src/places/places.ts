@@ -115,7 +115,7 @@ export async function checkFaces(
   for (const lead of leads) {
     const own = licenses.get(lead.faceId) ?? [];
     const face = `${lead.familyName} ${lead.style}`;
-    const answer = verdict(p.use, own.map(licenseRecord), lead.facts.embedding, today());
+    const answer = verdict(p.use, own.map(licenseRecord), lead.facts.embedding, today(), { place: p });
     const files = await filesOf(db, workspaceId, lead);
     const blocked = lead.facts.findings.some((f) => f.severity === 'blocks');
     const sending = blocked ? null : await chooseSending(db, compute, workspaceId, lead, files, p, convertTo);
@@ -134,6 +134,7 @@ export async function checkFaces(
       face,
       findings,
       clear: !findings.some((f) => f.severity === 'stops'),
+      overrideStatement: `I know that nothing on record gives ${workspace.name} the right to put “${face}” on ${place.name}. I put it there all the same and answer for that.`,
       overridable: answer.answer === 'no' && findings.every((f) => f.severity !== 'stops' || f.code === 'no-right'),
       verdict: answer,
       statement: statementFor(p, { workspace: workspace.name, face, place: place.name }),

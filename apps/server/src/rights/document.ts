@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { inRuns, readFacts } from '@orderly-glyph/core';
 import { nodeCodec } from '@orderly-glyph/node';
+import type * as Pdfmake from 'pdfmake';
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces.js';
 
 /** A report: headings, paragraphs and tables, as plain data that crosses a thread. */
@@ -25,7 +26,7 @@ const FACES = {
   italics: '@expo-google-fonts/noto-sans/400Regular_Italic/NotoSans_400Regular_Italic.ttf',
 };
 
-type Printer = typeof import('pdfmake') & {
+type Printer = typeof Pdfmake & {
   setUrlAccessPolicy(allowed: (url: string) => boolean): void;
   setLocalAccessPolicy(allowed: (path: string) => boolean): void;
 };

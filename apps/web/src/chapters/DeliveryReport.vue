@@ -84,7 +84,11 @@ const at = (iso: string): string => new Date(iso).toLocaleString('en-US', { date
             <p class="note mt-1">
               Stated by {{ i.statement.person }}, {{ at(i.statement.at) }}, resting on
               {{ i.statement.licenseName ?? 'no license on record' }}.{{
-                i.statement.note ? ` Why, although the license does not settle it: ${i.statement.note}` : ''
+                i.statement.overridden
+                  ? ` The answer was No; an owner went ahead: ${i.statement.note}`
+                  : i.statement.note
+                    ? ` Why, although the license does not settle it: ${i.statement.note}`
+                    : ''
               }}
             </p>
           </div>

@@ -16,6 +16,7 @@ async function load(): Promise<void> {
 }
 onMounted(load);
 const tone: Record<DeskItem['kind'], string> = {
+  'no-right': 'border-no',
   ending: 'border-no',
   limit: 'border-no',
   'not-sound': 'border-no',

@@ -199,14 +199,20 @@ const virtual = useVirtualizer(
         <p class="mt-2">
           {{ intake.familyCount === 0 ? 'No face came of this.' : `${count(intake.familyCount, 'family', 'families')} on the shelf.` }}
         </p>
-        <section v-for="s in suggestions" :key="s.bundleId + s.suggestion.spdxId" class="mt-5 border-t border-rule pt-4">
-          <h3>Their terms were recognized</h3>
-          <p class="mt-1">
+        <section v-for="s in suggestions" :key="s.bundleId + (s.suggestion?.spdxId ?? '')" class="mt-5 border-t border-rule pt-4">
+          <h3>{{ s.suggestion ? 'Their terms were recognized' : 'Terms came along' }}</h3>
+          <p v-if="!s.suggestion" class="mt-1">
+            {{ s.terms?.name.split('/').pop() }} says in its own words what may be done. What it seems to say is shown beside each use; you
+            confirm it once for all of them.
+          </p>
+          <p v-else class="mt-1">
             {{ s.suggestion.companionName?.split('/').pop() }} reads as the {{ s.suggestion.name }},
             {{ Math.round(s.suggestion.score * 1000) / 10 }}% of its words in order.
           </p>
           <p class="note mt-1">It would cover {{ count(s.faceIds.length, 'face') }} of {{ list(s.families) }}.</p>
-          <p v-if="s.suggestion.reservedNames.length > 0" class="note mt-1">Reserved names: {{ s.suggestion.reservedNames.join(', ') }}.</p>
+          <p v-if="s.suggestion && s.suggestion.reservedNames.length > 0" class="note mt-1">
+            Reserved names: {{ s.suggestion.reservedNames.join(', ') }}.
+          </p>
           <RouterLink
             v-if="session.canEdit"
             class="press mt-3"

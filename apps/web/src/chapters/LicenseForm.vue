@@ -1,11 +1,23 @@
 <script setup lang="ts">
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions, RadioGroup, RadioGroupOption } from '@headlessui/vue';
 import { ChevronDown } from '@lucide/vue';
-import type { Answer, Companion, Face, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
-import { KIND_WORDS, LICENSE_KINDS, LIMIT_UNITS, openLicense, USES, USE_WORDS, type TermsReading } from '@orderly-glyph/schema';
+import type { Answer, Companion, Face, Install, KnownText, License, LicenseFields, StartingPoint, Suggestion } from '@orderly-glyph/schema';
+import {
+  KIND_WORDS,
+  LICENSE_KINDS,
+  LIMITS,
+  limitsOf,
+  openLicense,
+  STARTING_POINTS,
+  USES,
+  USE_WORDS,
+  type TermsReading,
+} from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { ApiProblem, addressOf, call, routes, sentence } from '../api';
+import { ApiProblem, addressOf, call, routes, sendEvidence, sentence } from '../api';
+import KnownTextNote from '../components/KnownText.vue';
+import RightsProof from '../components/RightsProof.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
 import { useVoice } from '../stores/voice';
@@ -23,7 +35,9 @@ const form = ref<LicenseFields | null>(null);
 const existing = ref<License | null>(null);
 const companions = ref<Companion[]>([]);
 const suggestion = ref<Suggestion | null>(null);
-const reading = ref<{ name: string; text: string | null } | null>(null);
+const reading = ref<{ name: string; text: string | null; unread: string | null; recognised: KnownText[]; near: KnownText | null } | null>(
+  null,
+);
 /** What free-form terms that came along seem to say. */
 const terms = ref<TermsReading | null>(null);
 const problem = ref('');
@@ -59,6 +73,7 @@ const blank = (faceIds: string[]): LicenseFields => ({
   orderNumber: '',
   billedTo: '',
   source: '',
+  duties: [],
   faceIds,
   companionIds: [],
   confirmed: true,
@@ -74,14 +89,15 @@ function takeSuggestion(use: (typeof USES)[number]): void {
   if (!s || !form.value) return;
   form.value.uses = { ...form.value.uses, [use]: s.answer };
   form.value.quotes = { ...form.value.quotes, [use]: s.sentence.slice(0, 1000) };
-  if (s.limit !== null && LIMIT_UNITS[use]) form.value.limits = { ...form.value.limits, [use]: s.limit };
+  const [limit] = limitsOf(use);
+  if (s.limit !== null && limit) form.value.limits = { ...form.value.limits, [limit]: s.limit };
 }
-function setNumber(which: 'limits' | 'counters', use: (typeof USES)[number], event: Event): void {
+function setNumber(which: 'limits' | 'counters', key: keyof typeof LIMITS, event: Event): void {
   if (!form.value) return;
   const raw = (event.target as HTMLInputElement).value;
   const next = { ...form.value[which] };
-  if (raw === '') delete next[use];
-  else next[use] = Number(raw);
+  if (raw === '') delete next[key];
+  else next[key] = Number(raw);
   form.value[which] = next;
 }
 function setQuote(use: (typeof USES)[number], event: Event): void {
@@ -98,6 +114,127 @@ watch(existing, async (found) => {
 });
 const WORD = { yes: 'Yes', ask: 'Ask first', no: 'No' } as const;
 
+/** What licenses of a common kind usually say: those that ship, and those the workspace kept. */
+const ownPoints = ref<StartingPoint[]>([]);
+onMounted(async () => {
+  ownPoints.value = await call(routes.listStartingPoints).catch(() => []);
+});
+const point = ref('');
+function begin(): void {
+  const p = [...ownPoints.value, ...STARTING_POINTS].find((x) => x.id === point.value);
+  if (!p || !form.value) return;
+  const before = { ...form.value };
+  form.value = { ...form.value, kind: p.kind, uses: { ...p.uses }, limits: { ...p.limits }, duties: [...(p.duties ?? [])], quotes: {} };
+  // Nobody has read these terms yet.
+  form.value.confirmed = p.id === 'made-here';
+  voice.say(`Filled in as “${p.name}” usually is. Read the terms and correct what differs.`, 'told', {
+    label: 'Undo',
+    run: () => {
+      form.value = before;
+      point.value = '';
+    },
+  });
+}
+async function keepPoint(): Promise<void> {
+  if (!form.value) return;
+  const { kind, uses, limits, duties, name } = form.value;
+  try {
+    ownPoints.value = await call(routes.keepStartingPoint, { body: { name: name.slice(0, 80), hint: '', kind, uses, limits, duties } });
+    voice.say(`Kept as a starting point: ${name.slice(0, 80)}.`);
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
+async function forgetPoint(): Promise<void> {
+  const gone = ownPoints.value.find((p) => p.id === point.value);
+  if (!gone) return;
+  try {
+    await call(routes.dropStartingPoint, { params: { startingPointId: gone.id } });
+    ownPoints.value = ownPoints.value.filter((p) => p.id !== gone.id);
+    point.value = '';
+    const { id: _id, ...body } = gone;
+    voice.say(`Forgotten: ${gone.name}.`, 'told', {
+      label: 'Undo',
+      run: () =>
+        void call(routes.keepStartingPoint, { body }).then(
+          (all) => (ownPoints.value = all),
+          (error: unknown) => voice.say(sentence(error), 'fault'),
+        ),
+    });
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
+
+/** Duties that many licenses ask; one press puts them on the list, where they can be reworded. */
+const COMMON_DUTIES = [
+  'Credit the maker: ',
+  'Pass the license text along with the font file.',
+  'Keep the file unmodified.',
+  'Remove the face when the license ends.',
+  'What was made while the license ran may stay.',
+];
+function setDuty(i: number, event: Event): void {
+  if (form.value) form.value.duties = form.value.duties.map((d, k) => (k === i ? (event.target as HTMLInputElement).value : d));
+}
+
+/** Families covered, which can be taken off or put on. */
+const covered = computed(() => {
+  const groups = new Map<string, { id: string; name: string; faceIds: string[] }>();
+  for (const id of form.value?.faceIds ?? []) {
+    const family = library.faces.get(id)?.family;
+    const key = family?.id ?? '';
+    const group = groups.get(key) ?? { id: key, name: family?.name ?? 'Faces no longer in the library', faceIds: [] };
+    group.faceIds.push(id);
+    groups.set(key, group);
+  }
+  return [...groups.values()].sort((a, b) => a.name.localeCompare(b.name, 'en'));
+});
+const uncovered = computed(() => library.families.filter((f) => f.faces.some((x) => !form.value?.faceIds.includes(x.id))));
+function cover(event: Event): void {
+  const select = event.target as HTMLSelectElement;
+  const family = library.families.find((f) => f.id === select.value);
+  select.value = '';
+  if (family && form.value) form.value.faceIds = [...new Set([...form.value.faceIds, ...family.faces.map((f) => f.id)])];
+}
+function uncover(faceIds: readonly string[]): void {
+  if (form.value) form.value.faceIds = form.value.faceIds.filter((id) => !faceIds.includes(id));
+}
+const installs = computed<Install[]>(() => {
+  const ids = new Set(form.value?.faceIds ?? []);
+  return library.places.flatMap((p) => p.installs.filter((i) => ids.has(i.faceId)));
+});
+
+/** Licenses these faces could join instead of getting a record of their own. */
+const others = ref<License[]>([]);
+onMounted(async () => {
+  if (isNew.value) others.value = await call(routes.listLicenses).catch(() => []);
+});
+
+const sending = ref(false);
+async function addEvidence(files: readonly File[]): Promise<void> {
+  if (!existing.value || !form.value) return;
+  sending.value = true;
+  for (const file of files)
+    try {
+      const kept = await sendEvidence(existing.value.id, file);
+      companions.value = [...companions.value, kept];
+      form.value.companionIds = [...form.value.companionIds, kept.id];
+      voice.say(kept.unread ? `${kept.name}: ${kept.unread}` : `Kept as evidence: ${kept.name}.`);
+      if (kept.readable && !reading.value) await read(kept);
+      history.value = await call(routes.getLicenseHistory, { params: { licenseId: existing.value.id } }).catch(() => history.value);
+    } catch (error) {
+      voice.say(`${file.name}: ${sentence(error)}`, 'fault');
+    }
+  sending.value = false;
+}
+function pickEvidence(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  const files = [...(input.files ?? [])];
+  input.value = '';
+  void addEvidence(files);
+}
+
 /** Fills the form from a recognized license. Only one whose uses we know is answered; the person still looks and presses. */
 function take(s: Suggestion): void {
   if (!form.value) return;
@@ -106,7 +243,7 @@ function take(s: Suggestion): void {
   form.value = {
     ...form.value,
     name: `${s.name}, ${families.value}`.slice(0, 160),
-    kind: known ? 'open' : 'free',
+    kind: known?.kind ?? 'free',
     spdxId: known?.spdxId ?? null,
     uses,
     companionIds: s.companionId ? [s.companionId] : [],
@@ -152,14 +289,18 @@ async function load(): Promise<void> {
         return;
       }
       existing.value = found;
+      const joining = param('add')
+        .split(',')
+        .filter((id) => library.faces.has(id));
       form.value = Object.fromEntries(Object.keys(blank([])).map((key) => [key, found[key as keyof LicenseFields]])) as LicenseFields;
+      form.value.faceIds = [...new Set([...form.value.faceIds, ...joining])];
       const first = found.faceIds[0];
       const more = first ? (await call(routes.getFace, { params: { faceId: first } })).companions : [];
       companions.value = [...new Map([...found.companions, ...more].map((c) => [c.id, c])).values()];
     }
-    const evidence =
-      companions.value.find((c) => form.value?.companionIds.includes(c.id) && c.readable) ??
-      companions.value.find((c) => c.kind === 'terms' && c.readable);
+    // The terms say most; then what this license rests on.
+    const rank = (c: Companion): number => (c.kind === 'terms' ? 2 : 0) + (form.value?.companionIds.includes(c.id) ? 1 : 0);
+    const evidence = companions.value.filter((c) => c.readable && rank(c) > 0).sort((a, b) => rank(b) - rank(a))[0];
     if (evidence) await read(evidence);
   } catch (error) {
     problem.value = sentence(error);
@@ -179,13 +320,17 @@ watch(() => props.licenseId, load);
 /** Texts are often broken at 70 letters; joined again they fill the column. Short lines are meant to stand alone. */
 const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/([^\n]{47,}[^\n=_*-])\n(?=[^\n\s\-*=#\d(])/g, '$1 ');
 
+const opening = ref('');
 async function read(c: Companion): Promise<void> {
+  opening.value = c.name;
   try {
     const answer = await call(routes.readCompanion, { params: { companionId: c.id } });
-    reading.value = { name: c.name, text: answer.text };
+    reading.value = { name: c.name, text: answer.text, unread: c.unread, recognised: answer.recognised, near: answer.near };
     terms.value = answer.reading;
   } catch (error) {
     voice.say(sentence(error), 'fault');
+  } finally {
+    opening.value = '';
   }
 }
 
@@ -205,6 +350,7 @@ async function save(): Promise<void> {
       // An emptied number field holds an empty text.
       price: typeof f.price === 'number' ? f.price : null,
       currency: f.currency || null,
+      duties: f.duties.map((d) => d.trim()).filter(Boolean),
     };
     const saved = isNew.value
       ? await call(routes.createLicense, { body })
@@ -249,6 +395,22 @@ async function remove(): Promise<void> {
               ? `Covers ${count(form.faceIds.length, 'face')} of ${families}.`
               : 'It covers no face yet: pick faces up in the library and start from the tray.'
           }}
+        </p>
+        <p v-if="isNew && others.length > 0 && form.faceIds.length > 0 && session.canEdit" class="mt-2">
+          <label
+            >Or let them join a license on record<select
+              class="field block max-w-md"
+              @change="
+                router.push({ path: `/licenses/${($event.target as HTMLSelectElement).value}`, query: { add: form.faceIds.join(',') } })
+              "
+            >
+              <option value=""></option>
+              <option v-for="l in others" :key="l.id" :value="l.id">{{ l.name }}</option>
+            </select></label
+          >
+        </p>
+        <p v-if="!isNew && param('add')" class="mt-2 border-l-4 border-action bg-action-pale px-4 py-2">
+          The faces you chose are put under this license once you keep the changes.
         </p>
         <p v-if="suggestion" class="mt-3 border-l-4 border-action bg-action-pale px-4 py-2">
           {{
@@ -325,6 +487,23 @@ async function remove(): Promise<void> {
           <div>
             <h2>What it allows</h2>
             <p class="note">What you leave open stays “Ask first”.</p>
+            <div v-if="session.canEdit" class="mt-2 flex flex-wrap items-end gap-3">
+              <label class="min-w-0 flex-1"
+                >Begin as licenses of a kind usually are<select v-model="point" class="field" @change="begin">
+                  <option value="">Choose a starting point</option>
+                  <optgroup v-if="ownPoints.length > 0" label="Kept here">
+                    <option v-for="p in ownPoints" :key="p.id" :value="p.id">{{ p.name }}</option>
+                  </optgroup>
+                  <optgroup label="Common kinds">
+                    <option v-for="p in STARTING_POINTS" :key="p.id" :value="p.id">{{ p.name }}: {{ p.hint }}</option>
+                  </optgroup>
+                </select></label
+              >
+              <button type="button" class="press-quiet" :disabled="!form.name.trim()" @click="keepPoint">Keep these answers as one</button>
+              <button v-if="ownPoints.some((p) => p.id === point)" type="button" class="link text-no" @click="forgetPoint">
+                Forget it
+              </button>
+            </div>
             <div class="mt-2 border-t border-rule">
               <div v-for="use in USES" :key="use" class="border-b border-rule py-2">
                 <RadioGroup
@@ -361,8 +540,8 @@ async function remove(): Promise<void> {
                     Take it<span class="sr-only"> for {{ USE_WORDS[use].label }}</span>
                   </button>
                 </p>
-                <details class="mt-1" :open="form.limits[use] !== undefined">
-                  <summary class="note w-fit cursor-pointer">Sentence{{ LIMIT_UNITS[use] ? ' and limit' : '' }}</summary>
+                <details class="mt-1" :open="limitsOf(use).some((key) => form!.limits[key] !== undefined)">
+                  <summary class="note w-fit cursor-pointer">Sentence{{ limitsOf(use).length > 0 ? ' and limit' : '' }}</summary>
                   <label class="note block"
                     >In the license’s own words<input
                       class="field mt-0.5"
@@ -370,34 +549,94 @@ async function remove(): Promise<void> {
                       :value="form.quotes[use] ?? ''"
                       @input="setQuote(use, $event)"
                   /></label>
-                  <div v-if="LIMIT_UNITS[use]" class="mt-1 grid grid-cols-2 gap-3">
+                  <div v-for="key in limitsOf(use)" :key="key" class="mt-1 grid grid-cols-2 gap-3">
                     <label class="note block"
-                      >At most, {{ LIMIT_UNITS[use]
+                      >At most, {{ LIMITS[key].unit
                       }}<input
                         type="number"
                         min="1"
                         class="field mt-0.5"
-                        :value="form.limits[use] ?? ''"
-                        :aria-invalid="field === `limits.${use}`"
-                        @input="setNumber('limits', use, $event)"
+                        :value="form.limits[key] ?? ''"
+                        :aria-invalid="field === `limits.${key}`"
+                        @input="setNumber('limits', key, $event)"
                     /></label>
                     <label class="note block"
                       >Used so far<input
                         type="number"
                         min="0"
                         class="field mt-0.5"
-                        :value="form.counters[use] ?? ''"
-                        :aria-invalid="field === `counters.${use}`"
-                        @input="setNumber('counters', use, $event)"
+                        :value="form.counters[key] ?? ''"
+                        :aria-invalid="field === `counters.${key}`"
+                        @input="setNumber('counters', key, $event)"
                     /></label>
                   </div>
                 </details>
               </div>
             </div>
           </div>
-          <div v-if="companions.length > 0">
+          <div>
+            <h2>In return</h2>
+            <p v-if="form.spdxId && openLicense(form.spdxId)" class="note">
+              {{ openLicense(form.spdxId)!.duties.join(' ') }} What else was agreed:
+            </p>
+            <div v-for="(d, i) in form.duties" :key="i" class="mt-1 flex gap-2">
+              <input class="field" maxlength="300" :value="d" :aria-label="`Duty ${i + 1}`" @input="setDuty(i, $event)" />
+              <button
+                type="button"
+                class="link shrink-0 text-note"
+                :aria-label="`Take off duty ${i + 1}`"
+                @click="form.duties = form.duties.filter((_, k) => k !== i)"
+              >
+                Take off
+              </button>
+            </div>
+            <p class="mt-1 flex flex-wrap gap-x-4 gap-y-1">
+              <button
+                v-for="d in COMMON_DUTIES.filter((x) => !form!.duties.some((y) => y.startsWith(x.trim())))"
+                :key="d"
+                type="button"
+                class="link text-note"
+                @click="form.duties = [...form.duties, d]"
+              >
+                {{ d.replace(/[:.]\s*$/, '') }}
+              </button>
+              <button type="button" class="link text-note" @click="form.duties = [...form.duties, '']">Something else</button>
+            </p>
+          </div>
+          <div>
+            <h2>What it covers</h2>
+            <ul class="mt-1 max-h-72 overflow-y-auto border-t border-rule">
+              <li v-for="g in covered" :key="g.id" class="flex justify-between gap-4 border-b border-rule py-1">
+                <span class="truncate"
+                  >{{ g.name }} <span class="note">{{ count(g.faceIds.length, 'face') }}</span></span
+                >
+                <button type="button" class="link shrink-0 text-note" :aria-label="`Take off ${g.name}`" @click="uncover(g.faceIds)">
+                  Take off
+                </button>
+              </li>
+            </ul>
+            <label v-if="uncovered.length > 0" class="mt-2 block"
+              >Put a family under it<select class="field block max-w-md" @change="cover">
+                <option value=""></option>
+                <option v-for="f in uncovered" :key="f.id" :value="f.id">{{ f.name }}</option>
+              </select></label
+            >
+            <p v-if="installs.length > 0" class="mt-2">
+              Installed:
+              <span v-for="(i, n) in installs.slice(0, 12)" :key="i.id">{{ n > 0 ? '; ' : '' }}{{ i.face }} on {{ i.place }}</span
+              >{{ installs.length > 12 ? ` and ${installs.length - 12} more` : '' }}.
+            </p>
+          </div>
+          <div>
             <h2>Evidence</h2>
-            <p class="note">Files that came with the faces. Those you tick are kept as what this license rests on.</p>
+            <p class="note">
+              {{
+                companions.length > 0
+                  ? 'Files that came with the faces or were added here. Those you tick are kept as what this license rests on.'
+                  : 'No file came with these faces.'
+              }}
+              {{ isNew ? 'Receipts and e-mails can be added once the license is kept.' : '' }}
+            </p>
             <ul class="mt-1">
               <li v-for="c in companions" :key="c.id" class="flex items-center gap-3 py-1">
                 <label class="flex min-w-0 items-center gap-2"
@@ -406,6 +645,7 @@ async function remove(): Promise<void> {
                   }}</span></label
                 >
                 <span class="note shrink-0">{{ c.kind }}</span>
+                <span v-if="c.unread" class="note min-w-0 truncate text-ask" :title="c.unread">{{ c.unread }}</span>
                 <button v-if="c.readable" type="button" class="link shrink-0 text-note" :aria-label="`Read ${c.name}`" @click="read(c)">
                   Read
                 </button>
@@ -418,6 +658,11 @@ async function remove(): Promise<void> {
                 >
               </li>
             </ul>
+            <label v-if="!isNew && session.canEdit" class="press-quiet mt-2 inline-flex cursor-pointer focus-within:outline-2"
+              ><input type="file" multiple class="sr-only" :disabled="sending" @change="pickEvidence" />{{
+                sending ? 'Sending …' : 'Add a receipt, terms or an e-mail'
+              }}</label
+            >
           </div>
           <label
             >Note<textarea
@@ -438,6 +683,9 @@ async function remove(): Promise<void> {
             <button v-if="existing" type="button" class="link text-no" @click="remove">Take it off record</button>
           </div>
         </fieldset>
+        <section v-if="existing" class="mt-6 border-t border-rule pt-4">
+          <RightsProof :face-ids="form.faceIds" />
+        </section>
         <section v-if="history.length > 0" class="mt-6" aria-labelledby="history">
           <h2 id="history">What was changed</h2>
           <ol class="mt-1">
@@ -460,9 +708,17 @@ async function remove(): Promise<void> {
     >
       <template v-if="reading">
         <h2 class="break-words">{{ reading.name.split('/').pop() }}</h2>
-        <p v-if="reading.text === null" class="mt-2 text-soft">Its text cannot be read here. It is kept as it is; download it to look.</p>
+        <KnownTextNote v-for="r in reading.recognised" :key="r.spdxId" class="mt-2" :known="r" recognised />
+        <KnownTextNote v-if="reading.near && reading.recognised.length === 0" class="mt-2" :known="reading.near" :recognised="false" />
+        <p v-if="terms && !terms.english" class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2">
+          This text is not in English, so nothing is read out of it. Read it yourself, or have it translated, and answer each use.
+        </p>
+        <p v-if="reading.text === null" class="mt-2 text-soft">
+          {{ reading.unread ?? 'Its text cannot be read here. It is kept as it is; download it to look.' }}
+        </p>
         <p v-else class="mt-3 font-serif text-[15px] leading-[23px] break-words whitespace-pre-line">{{ flowing(reading.text) }}</p>
       </template>
+      <p v-else-if="opening" class="text-soft">Reading {{ opening.split('/').pop() }} …</p>
       <p v-else class="text-soft">No text came with these faces. Look on the receipt or the seller’s page for what they allow.</p>
     </aside>
   </div>

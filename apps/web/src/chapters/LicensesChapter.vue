@@ -1,27 +1,28 @@
 <script setup lang="ts">
 import type { License } from '@orderly-glyph/schema';
-import { KIND_WORDS, USES, USE_WORDS } from '@orderly-glyph/schema';
+import { KIND_WORDS, limitsOf, USES, USE_WORDS } from '@orderly-glyph/schema';
 import { computed, onMounted, ref } from 'vue';
 import { call, routes, sentence } from '../api';
+import TermLine from '../components/TermLine.vue';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
 import { useVoice } from '../stores/voice';
-import { count, list, when } from '../words';
+import { count, list, money, when } from '../words';
 
 const session = useSession();
 const voice = useVoice();
 const library = useLibrary();
 const licenses = ref<License[] | null>(null);
 const problem = ref('');
+const today = new Date().toLocaleDateString('sv-SE');
 /** What a license alone answers; faces may have several, and the file may object. */
 function answerOf(l: License, use: (typeof USES)[number]): 'yes' | 'ask' | 'no' {
+  if ((l.endsOn !== null && l.endsOn < today) || (l.startsOn !== null && l.startsOn > today)) return 'no';
   const said = l.uses[use] ?? 'ask';
-  const limit = l.limits[use];
-  if (said === 'no' || (limit !== undefined && (l.counters[use] ?? 0) > limit)) return 'no';
+  if (said === 'no' || limitsOf(use).some((key) => l.limits[key] !== undefined && (l.counters[key] ?? 0) > l.limits[key])) return 'no';
   return l.confirmed ? said : 'ask';
 }
-const money = (amount: number, currency: string): string => amount.toLocaleString('en-US', { style: 'currency', currency });
 /** What licenses cost by year and by whom they are billed to; currencies are never added up. */
 const costs = computed(() => {
   const priced = (licenses.value ?? []).filter((l) => l.price !== null && l.currency !== null);
@@ -76,7 +77,10 @@ const ending = computed(() => (licenses.value ?? []).filter((l) => l.endsOn !== 
 <template>
   <div class="mx-auto max-w-6xl px-6 py-8 max-sm:px-4">
     <h1>Licenses</h1>
-    <p class="mt-1"><RouterLink class="link" to="/licenses/uses">Every family by every use</RouterLink></p>
+    <p class="mt-1 flex flex-wrap gap-x-5">
+      <RouterLink class="link" to="/licenses/uses">Every family by every use</RouterLink>
+      <RouterLink class="link" to="/licenses/audit">Audit of rights</RouterLink>
+    </p>
     <p v-if="problem" class="mt-4">{{ problem }} <button type="button" class="link" @click="load">Try again</button></p>
     <p v-else-if="licenses === null" class="mt-4 text-soft">Looking …</p>
     <template v-else>
@@ -130,10 +134,14 @@ const ending = computed(() => (licenses.value ?? []).filter((l) => l.endsOn !== 
       <section class="mt-8" aria-labelledby="ends">
         <h2 id="ends">What ends next</h2>
         <p v-if="ending.length === 0" class="mt-1 text-soft">No license on record has an end.</p>
-        <ul v-else class="mt-2 border-t border-rule">
+        <TermLine v-else class="mt-2" :licenses="ending" />
+        <ul v-if="ending.length > 0" class="mt-2 border-t border-rule">
           <li v-for="l in ending" :key="l.id" class="flex justify-between gap-4 border-b border-rule py-1.5">
             <RouterLink class="link truncate" :to="`/licenses/${l.id}`">{{ l.name }}</RouterLink>
-            <span class="note shrink-0">{{ when(l.endsOn!) }}{{ l.noticeOn ? `, warning from ${when(l.noticeOn)}` : '' }}</span>
+            <span class="note shrink-0"
+              >{{ l.endsOn! < today ? 'ended ' : '' }}{{ when(l.endsOn!)
+              }}{{ l.noticeOn ? `, warning from ${when(l.noticeOn)}` : '' }}</span
+            >
           </li>
         </ul>
         <div v-if="session.canEdit" class="mt-3">

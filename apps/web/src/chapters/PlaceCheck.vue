@@ -23,9 +23,12 @@ const param = (name: string): string => (typeof route.query[name] === 'string' ?
 const faceIds = computed(() => param('faces').split(',').filter(Boolean));
 const place = computed(() => library.places.find((p) => p.id === param('place')) ?? library.places[0] ?? null);
 const convertTo = computed(() => (['woff2', 'woff', 'ttf', 'otf'].includes(param('to')) ? (param('to') as 'woff2' | 'woff') : null));
-const going = computed(() => checks.value?.filter((c) => c.clear) ?? []);
-const staying = computed(() => checks.value?.filter((c) => !c.clear) ?? []);
-const lacksNote = computed(() => going.value.some((c) => c.verdict.answer === 'ask' && !notes.value[c.faceId]?.trim()));
+/** Faces an owner sends although the answer is no. */
+const override = ref<Record<string, boolean>>({});
+const goes = (c: PreflightFace): boolean => c.clear || (c.overridable && override.value[c.faceId] === true);
+const going = computed(() => checks.value?.filter(goes) ?? []);
+const staying = computed(() => checks.value?.filter((c) => !goes(c)) ?? []);
+const lacksNote = computed(() => going.value.some((c) => c.verdict.answer !== 'yes' && !notes.value[c.faceId]?.trim()));
 
 let turn = 0;
 async function check(): Promise<void> {
@@ -63,7 +66,12 @@ async function deliver(): Promise<void> {
         placeId: place.value.id,
         convertTo: convertTo.value,
         headings: headings.value,
-        faces: going.value.map((c) => ({ faceId: c.faceId, statement: c.statement, note: notes.value[c.faceId]?.trim() ?? '' })),
+        faces: going.value.map((c) => ({
+          faceId: c.faceId,
+          statement: c.clear ? c.statement : c.overrideStatement,
+          note: notes.value[c.faceId]?.trim() ?? '',
+          override: !c.clear,
+        })),
       },
     });
     await router.push(`/deliveries/${delivery.id}`);
@@ -131,7 +139,14 @@ const MARK = {
             </li>
           </ul>
           <p v-if="c.sending && convertTo" class="note mt-2">{{ c.sending.proof }}</p>
-          <label v-if="c.clear && c.verdict.answer === 'ask' && session.canEdit" class="mt-3 block"
+          <label v-if="c.overridable && session.isOwner" class="mt-3 flex items-start gap-2"
+            ><input v-model="override[c.faceId]" type="checkbox" class="mt-1 accent-action" /><span
+              >Go ahead without a right, on my own account.
+              <span class="note">Your name and your reason are kept with the delivery and stand in the audit.</span></span
+            ></label
+          >
+          <p v-else-if="c.overridable" class="note mt-2">Only an owner of the workspace can go ahead without a right.</p>
+          <label v-if="goes(c) && c.verdict.answer !== 'yes' && session.canEdit" class="mt-3 block"
             >Why do you go ahead?<textarea
               v-model="notes[c.faceId]"
               class="field"
@@ -153,7 +168,7 @@ const MARK = {
           Every place asks whether you have the right. This is what is written down, in these words, with your name and the date.
         </p>
         <div v-for="c in going" :key="c.faceId" class="mt-4">
-          <p class="quote">{{ c.statement }}</p>
+          <p class="quote">{{ c.clear ? c.statement : c.overrideStatement }}</p>
           <p class="note mt-1">{{ c.verdict.reasons[0] }}</p>
           <p v-if="c.verdict.quote" class="note mt-1 font-serif italic">“{{ c.verdict.quote }}”</p>
         </div>
@@ -173,7 +188,7 @@ const MARK = {
         >
           {{ busy ? 'Sending …' : going.length === 1 ? 'State this and put it there' : `State this and put ${going.length} there` }}
         </button>
-        <p v-if="lacksNote" class="note mt-2 text-ask">The license does not settle this use. Write down on the left why you go ahead.</p>
+        <p v-if="lacksNote" class="note mt-2 text-ask">Not every license says yes to this use. Write down on the left why you go ahead.</p>
         <p v-if="staying.length > 0" class="note mt-2">
           {{ count(staying.length, 'face stays', 'faces stay') }} here until what stops {{ staying.length === 1 ? 'it' : 'them' }} is
           mended.

@@ -3,6 +3,7 @@ import type { ProofPlan, ProofSheet } from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { ApiProblem, call, callBytes, routes, sentence } from '../api';
+import { saveBytes } from '../files';
 import LibraryNav from '../components/LibraryNav.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
@@ -93,11 +94,11 @@ async function load(): Promise<void> {
 async function save(as: 'pdf' | 'png'): Promise<void> {
   try {
     const bytes = await callBytes(routes.renderProof, { query: { as, page: page.value }, body: plan.value });
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([bytes], { type: as === 'pdf' ? 'application/pdf' : 'image/png' }));
-    link.download = `${plan.value.title}${as === 'png' && page.value > 1 ? ` ${page.value}` : ''}.${as}`;
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+    saveBytes(
+      `${plan.value.title}${as === 'png' && page.value > 1 ? ` ${page.value}` : ''}.${as}`,
+      bytes,
+      as === 'pdf' ? 'application/pdf' : 'image/png',
+    );
   } catch (error) {
     voice.say(sentence(error), 'fault');
   }

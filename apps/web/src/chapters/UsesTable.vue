@@ -3,10 +3,11 @@ import { useVirtualizer } from '@tanstack/vue-virtual';
 import { USES, USE_WORDS } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { useAddress, useFace } from '../address';
+import RightsProof from '../components/RightsProof.vue';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary, type Family } from '../stores/library';
 import { useSession } from '../stores/session';
-import { count, when } from '../words';
+import { count, list, when } from '../words';
 
 const library = useLibrary();
 const session = useSession();
@@ -16,17 +17,32 @@ const inDays = (days: number): string => new Date(Date.now() + days * 86_400_000
 const FILTERS: Record<string, { word: string; fits: (f: Family) => boolean }> = {
   '': { word: 'Every family', fits: () => true },
   unknown: { word: 'Nothing on record', fits: (f) => f.licenseName === null },
-  'ends-90': { word: 'Ends within 90 days', fits: (f) => f.licenseEndsOn !== null && f.licenseEndsOn <= inDays(90) },
-  no: { word: 'Some use forbidden, ended or over its limit', fits: (f) => USES.some((u) => f.verdicts[u] === 'no') },
-  // Places are websites so far; being there is the use "website".
-  'no-right': { word: 'Installed somewhere without a right', fits: (f) => f.places.length > 0 && f.verdicts.website !== 'yes' },
+  'ends-30': { word: 'Ends within 30 days', fits: (f) => f.licenseEndsOn !== null && f.licenseEndsOn <= inDays(30) },
+  'ends-90': { word: 'Within 90 days', fits: (f) => f.licenseEndsOn !== null && f.licenseEndsOn <= inDays(90) },
+  'ends-365': { word: 'Within a year', fits: (f) => f.licenseEndsOn !== null && f.licenseEndsOn <= inDays(365) },
+  over: { word: 'Over a limit', fits: (f) => f.limit === 'over' },
+  near: { word: 'Limit nearly reached', fits: (f) => f.limit === 'near' },
+  'no-right': { word: 'Used somewhere without a right', fits: (f) => f.withoutRight },
 };
 const shown = computed(() => {
   const filter = FILTERS[param('show')] ?? FILTERS['']!;
   return library.families.filter((f) => !f.archived && filter.fits(f));
 });
-type Row = { heading: string; size: number; endsOn: string | null } | { family: Family };
+type Marks = { name: string; faceId: string; verdicts: Family['verdicts']; indent: boolean };
+type Row = { heading: string; size: number; endsOn: string | null } | { family: Family; marks: Marks };
 /** Families under the license that counts for them; those without one first. */
+/** A family in a line; where its faces differ in what they may do, each group of them has a line under it. */
+function lines(family: Family): Row[] {
+  const style = (id: string): string => family.faces.find((f) => f.id === id)?.style ?? '';
+  const own: Row = { family, marks: { name: family.name, faceId: family.leadFaceId, verdicts: family.verdicts, indent: false } };
+  return [
+    own,
+    ...family.groups.map((g) => ({
+      family,
+      marks: { name: list(g.faceIds.map(style), 2), faceId: g.faceIds[0]!, verdicts: g.verdicts, indent: true },
+    })),
+  ];
+}
 const rows = computed<Row[]>(() => {
   const groups = new Map<string, Family[]>();
   for (const f of shown.value) {
@@ -39,9 +55,10 @@ const rows = computed<Row[]>(() => {
     .sort(([a], [b]) => (a === '' ? -1 : b === '' ? 1 : a.localeCompare(b, 'en')))
     .flatMap(([name, families]) => [
       { heading: name || 'Nothing on record', size: families.length, endsOn: families[0]!.licenseEndsOn },
-      ...families.map((family) => ({ family })),
+      ...families.flatMap((family) => lines(family)),
     ]);
 });
+const marksOf = (index: number): Marks => (rows.value[index] as { marks: Marks }).marks;
 const scroller = ref<HTMLElement | null>(null);
 const HEAD = 168;
 const virtual = useVirtualizer(
@@ -123,25 +140,23 @@ const verdict = computed(() => face.value?.verdicts.find((v) => v.use === param(
                 >
               </template>
               <template v-else>
-                <span role="rowheader" class="w-52 shrink-0 truncate pr-3"
-                  ><RouterLink
-                    class="hover:underline"
-                    :to="{ path: '/library', query: { face: (rows[row.index] as { family: Family }).family.leadFaceId } }"
-                    >{{ (rows[row.index] as { family: Family }).family.name }}</RouterLink
-                  ></span
+                <span
+                  role="rowheader"
+                  class="w-52 shrink-0 truncate pr-3"
+                  :class="{ 'pl-4 text-note text-soft': marksOf(row.index).indent }"
+                  ><RouterLink class="hover:underline" :to="{ path: '/library', query: { face: marksOf(row.index).faceId } }">{{
+                    marksOf(row.index).name
+                  }}</RouterLink></span
                 >
                 <span v-for="u in USES" :key="u" role="cell" class="flex w-[58px] shrink-0 justify-center">
                   <button
                     type="button"
                     class="rounded-sm"
-                    :class="{
-                      'outline-2 outline-action':
-                        param('use') === u && param('face') === (rows[row.index] as { family: Family }).family.leadFaceId,
-                    }"
-                    :aria-label="`${(rows[row.index] as { family: Family }).family.name}, ${USE_WORDS[u].label}: ${(rows[row.index] as { family: Family }).family.verdicts[u]}`"
-                    @click="put({ face: (rows[row.index] as { family: Family }).family.leadFaceId, use: u })"
+                    :class="{ 'outline-2 outline-action': param('use') === u && param('face') === marksOf(row.index).faceId }"
+                    :aria-label="`${marksOf(row.index).name}, ${USE_WORDS[u].label}: ${marksOf(row.index).verdicts[u]}`"
+                    @click="put({ face: marksOf(row.index).faceId, use: u })"
                   >
-                    <VerdictMark :answer="(rows[row.index] as { family: Family }).family.verdicts[u] ?? 'ask'" short />
+                    <VerdictMark :answer="marksOf(row.index).verdicts[u] ?? 'ask'" short />
                   </button>
                 </span>
               </template>
@@ -172,6 +187,13 @@ const verdict = computed(() => face.value?.verdicts.find((v) => v.use === param(
         <RouterLink v-else-if="session.canEdit" class="press mt-4" :to="{ path: '/licenses/new', query: { family: face.familyId } }"
           >Record the license</RouterLink
         >
+        <div class="mt-5 border-t border-rule pt-4">
+          <RightsProof
+            :key="`${face.id} ${verdict.use}`"
+            :face-ids="library.faces.get(face.id)?.family.faces.map((f) => f.id) ?? [face.id]"
+            :use="verdict.use"
+          />
+        </div>
       </template>
       <p v-else class="text-soft">Press a mark. Why it says so stands here, with the sentence it rests on and what would turn it to Yes.</p>
     </aside>

@@ -233,7 +233,7 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
         <li v-for="c in face.companions.slice(0, 6)" :key="c.id" class="note truncate">
           <a class="link" :href="addressOf(routes.downloadCompanion, { params: { companionId: c.id } })" download>{{
             c.name.split('/').pop()
-          }}</a>, {{ c.kind }}
+          }}</a>, {{ c.kind }}{{ c.unread && c.kind !== 'picture' ? ', could not be read' : '' }}
         </li>
       </ul>
     </section>

@@ -36,6 +36,7 @@ const kit = computed(() => addressOf(routes.getKit, { query: { faces: ids.value 
       <RouterLink v-if="session.canEdit" class="press-quiet" :to="{ path: '/licenses/new', query: { faces: ids } }"
         >Record a license</RouterLink
       >
+      <RouterLink class="press-quiet" :to="{ path: '/licenses/proof', query: { faces: ids } }">Proof of rights</RouterLink>
       <a class="press-quiet" :href="kit" download>Web kit</a>
       <RouterLink class="press" :to="{ path: '/places/check', query: { faces: ids } }">Check for a place</RouterLink>
       <button type="button" class="link px-1" @click="tray.clear()">Empty</button>

@@ -57,6 +57,26 @@ test('every meaning of fsType is decoded as the specification has it', () => {
   expect(decodeEmbedding(0x0302, 1)).toMatchObject({ noSubsetting: false, bitmapOnly: false });
 });
 
+test('every 16-bit value of fsType, in every version of the table, means what its defined bits mean', () => {
+  // OpenType specification, OS/2, fsType: bit 0 reserved, 1 restricted, 2 preview and print, 3 editable, 8 no subsetting,
+  // 9 bitmap embedding only; all others reserved, and from bit 4 on ignored in versions 0 and 1.
+  const LEVEL = ['installable', 'restricted', 'preview-print', 'preview-print', 'editable', 'editable', 'editable', 'editable'];
+  const wrong: number[] = [];
+  for (const version of [0, 1, 2, 3, 4, 5])
+    for (let value = 0; value < 0x10000; value++) {
+      const found = decodeEmbedding(value, version);
+      const usage = (value >> 1) & 7;
+      if (
+        found.level !== LEVEL[usage] ||
+        found.noSubsetting !== (version >= 2 && Boolean(value & 0x100)) ||
+        found.bitmapOnly !== (version >= 2 && Boolean(value & 0x200)) ||
+        found.contradictory !== (version >= 3 && ![0, 1, 2, 4].includes(usage))
+      )
+        wrong.push(value);
+    }
+  expect(wrong).toEqual([]);
+});
+
 test('heights that OS/2 lacks are measured from the outlines', () => {
   for (const name of ['literata', 'serifOtf', 'serifVariableOtf'] as const) {
     const whole = one(readFont(name));

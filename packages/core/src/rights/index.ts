@@ -23,7 +23,17 @@ export {
   type Limit,
   type Use,
 } from './uses.js';
-export { ATTENTION, verdict, type Change, type Circumstances, type Counters, type LicenseRecord, type Verdict } from './verdict.js';
+export {
+  ATTENTION,
+  verdict,
+  type Change,
+  type Circumstances,
+  type Counters,
+  type PlaceRules,
+  type LicenseRecord,
+  type Verdict,
+} from './verdict.js';
+export { verdictTable, type Licensed } from './table.js';
 export { readTerms, type TermsReading, type TermsSuggestion } from './terms.js';
 export { writeCalendar, type CalendarEntry } from './calendar.js';
 export { STARTING_POINTS, type StartingPoint } from './data/starting-points.js';

@@ -1,4 +1,16 @@
-import { ALLOWS, CONDITIONS, FORBIDS, LIMITS, NEEDS_LICENSE, OBLIGES, ONLY, SOFTENERS, USE_PATTERNS } from './data/terms-words.js';
+import {
+  ALLOWS,
+  CONDITIONS,
+  FORBIDS,
+  LIMITS,
+  NEEDS_LICENSE,
+  NOT_ONLY_PERSONAL,
+  OBLIGES,
+  ONLY,
+  PERSONAL,
+  SOFTENERS,
+  USE_PATTERNS,
+} from './data/terms-words.js';
 import type { Answer, Use } from './uses.js';
 
 /**
@@ -109,16 +121,25 @@ export function readTerms(text: string): TermsReading {
     const only = ONLY.find((o) => o.pattern.test(clause.text));
     if (only) {
       for (const use of only.denies) suggest({ use, answer: 'no', limit: null, sentence, start, confidence: 0.85 });
+      for (const use of only.asks ?? []) suggest({ use, answer: 'ask', limit: null, sentence, start, confidence: 0.8 });
       for (const use of only.allows) suggest({ use, answer: 'yes', limit: limitOf(clause.text, use), sentence, start, confidence: 0.8 });
       continue;
     }
     const direction: { answer: Answer; sure: number } | null = directionOf(clause.text) ?? inherited;
     if (!direction) continue;
     inherited = direction;
+    const personal = direction.answer === 'yes' && PERSONAL.test(clause.text) && !NOT_ONLY_PERSONAL.test(clause.text);
     for (const { uses, patterns } of USE_PATTERNS) {
       if (!any(patterns, clause.text)) continue;
       for (const use of uses)
-        suggest({ use, answer: direction.answer, limit: limitOf(clause.text, use), sentence, start, confidence: direction.sure });
+        suggest({
+          use,
+          answer: personal ? 'ask' : direction.answer,
+          limit: limitOf(clause.text, use),
+          sentence,
+          start,
+          confidence: direction.sure,
+        });
     }
   }
   return {

@@ -1,7 +1,19 @@
 import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { decodeEmbedding } from '../face/index.js';
-import { verdict, type Answer, type Change, type Counters, type LicenseRecord, type Use } from './index.js';
+import {
+  compileLicenses,
+  openLicense,
+  recogniseText,
+  USES,
+  verdict,
+  type Answer,
+  type Change,
+  type Counters,
+  type LicenseRecord,
+  type Use,
+} from './index.js';
 
 const DAY = '2026-06-15';
 const record = (changes: Partial<LicenseRecord> = {}): LicenseRecord => ({
@@ -114,4 +126,73 @@ test('what the record asks in return stands beside what the known text asks, onc
   const { duties } = verdict('website', [own], file.open, DAY);
   expect(duties).toContain('Credit “Plot Foundry”.');
   expect(duties.filter((d) => d.startsWith('Pass the license text'))).toHaveLength(1);
+});
+
+test('a place that refuses restricted files makes a yes a question, also where the use serves no file', () => {
+  const rules = (restricted: 'refused' | 'accepted') => ({
+    place: { name: 'The print shop', embedding: { restricted, bitmapOnly: restricted } },
+  });
+  const own = record({ uses: { 'customers-words': 'yes' } });
+  const of = (embedding: keyof typeof file, restricted: 'refused' | 'accepted') =>
+    verdict('customers-words', [own], file[embedding], DAY, rules(restricted));
+  expect(of('restricted', 'accepted').answer).toBe('yes');
+  expect(of('restricted', 'refused')).toMatchObject({
+    answer: 'ask',
+    reasons: [expect.stringContaining('The print shop refuses'), expect.anything()],
+  });
+  expect(of('bitmapOnly', 'refused').answer).toBe('ask');
+  expect(of('open', 'refused').answer).toBe('yes');
+});
+
+/**
+ * From license texts, as packages and the SPDX list have them, to verdicts: the text is recognized, taken on record as it
+ * is suggested, and weighed.
+ */
+const SPDX = createRequire(join(process.cwd(), 'package.json'))('spdx-license-list/full') as Record<string, { licenseText: string }>;
+const index = compileLicenses(Object.entries(SPDX).map(([spdxId, l]) => ({ spdxId, text: l.licenseText })));
+const fromText = (text: string): LicenseRecord => {
+  const found = recogniseText(text, index)!;
+  const known = openLicense(found.spdxId)!;
+  return record({
+    spdxId: found.spdxId,
+    kind: known.kind,
+    uses: Object.fromEntries(USES.map((use) => [use, known.uses[use].answer])),
+    reservedNames: found.reservedNames,
+  });
+};
+const source = readFileSync(join(process.cwd(), 'node_modules/source-serif/LICENSE.md'), 'utf8');
+test.each<[string, string, Use, Change | undefined, Answer, RegExp]>([
+  // OFL 1.1: "with Reserved Font Name 'Source'" stands in this file.
+  ['OFL with a reserved name', source, 'changing', 'subset', 'ask', /redistribute, and sell modified/],
+  ['OFL with a reserved name', source, 'changing', 'container', 'yes', /redistribute, and sell modified/],
+  ['OFL with a reserved name', source, 'printed-goods', undefined, 'yes', /does not apply to any document created/],
+  ['OFL without one', SPDX['OFL-1.1-no-RFN']!.licenseText, 'changing', 'subset', 'yes', /redistribute, and sell modified/],
+  ['Apache', SPDX['Apache-2.0']!.licenseText, 'changing', 'subset', 'yes', /prepare Derivative Works/],
+  ['CC0', SPDX['CC0-1.0']!.licenseText, 'app', undefined, 'yes', /waives/],
+  ['CC BY-NC', SPDX['CC-BY-NC-4.0']!.licenseText, 'printed-goods', undefined, 'no', /NonCommercial purposes only/],
+  ['CC BY-ND', SPDX['CC-BY-ND-4.0']!.licenseText, 'changing', 'subset', 'ask', /but not Share, Adapted Material/],
+  ['GPL without the exception', SPDX['GPL-3.0-only']!.licenseText, 'documents', undefined, 'ask', /convey/],
+  [
+    'GPL with the exception',
+    `${SPDX['GPL-3.0-only']!.licenseText}\n${SPDX['GPL-2.0-with-font-exception']!.licenseText}`,
+    'documents',
+    undefined,
+    'yes',
+    /does not by itself cause the resulting document/,
+  ],
+  ['IPA', SPDX.IPA!.licenseText, 'changing', 'subset', 'yes', /Derived Program/],
+])('%s: %s', (_name, text, use, change, answer, quote) => {
+  const found = verdict(use, [fromText(text)], file.open, DAY, { change });
+  expect([found.answer, found.quote ?? openLicense(fromText(text).spdxId!)!.uses[use].quote]).toEqual([
+    answer,
+    expect.stringMatching(quote),
+  ]);
+});
+
+test('open licenses ask for their text to be passed along, wherever the file goes', () => {
+  for (const id of ['OFL-1.1', 'Apache-2.0', 'MIT', 'Ubuntu-font-1.0', 'IPA', 'LPPL-1.3c', 'GPL-2.0-only'])
+    expect([id, verdict('passing-on', [fromText(SPDX[id]!.licenseText)], file.open, DAY).duties.join(' ')]).toEqual([
+      id,
+      expect.stringMatching(/license text/i),
+    ]);
 });

@@ -37,6 +37,14 @@ export interface Circumstances {
   counters?: Counters;
   /** What is done to the file, where the use is changing it; left out, any change is meant. */
   change?: Change;
+  /** The kind of place the face is to go to, with what it does about embedding permission. */
+  place?: PlaceRules;
+}
+
+/** As much of a place's profile as matters here. */
+export interface PlaceRules {
+  name: string;
+  embedding: { restricted: 'refused' | 'accepted'; bitmapOnly: 'refused' | 'accepted' };
 }
 
 export interface Verdict {
@@ -54,6 +62,9 @@ export interface Verdict {
   attention: boolean;
 }
 
+const RANK: Readonly<Record<Answer, number>> = { yes: 0, ask: 1, no: 2 };
+const FOREVER = '9999-12-31';
+
 /** From this share of a limit on, a face asks for attention. */
 export const ATTENTION = 0.8;
 
@@ -70,7 +81,7 @@ export function verdict(
   licenses: readonly LicenseRecord[],
   embedding: Embedding,
   today: string,
-  { counters = {}, change }: Circumstances = {},
+  { counters = {}, change, place }: Circumstances = {},
 ): Verdict {
   const nothing = { use, licenseId: null, quote: null, duties: [], attention: false };
   if (licenses.length === 0)
@@ -80,21 +91,36 @@ export function verdict(
       reasons: ['No license is on record for this face. Find out what its terms allow before you use it.'],
       remedy: 'Record the license it came with, and confirm that it allows this.',
     };
-  const rank = { yes: 0, ask: 1, no: 2 };
-  const forever = '9999-12-31';
-  const best = licenses
-    .map((license) => ({ license, verdict: judge(use, license, today, counters, change) }))
-    .sort(
-      (a, b) =>
-        rank[a.verdict.answer] - rank[b.verdict.answer] ||
-        Number(a.verdict.attention) - Number(b.verdict.attention) ||
-        ((b.license.endsOn ?? forever) < (a.license.endsOn ?? forever) ? -1 : 1),
-    )[0]!.verdict;
-  return best.answer === 'yes' ? againstFile(best, embedding, change) : best;
+  return decide(licenses, (license) => judge(use, license, today, counters, change), embedding, change, place);
+}
+
+/** The best of what each license answers, held against the file. `licenses` must not be empty. */
+export function decide(
+  licenses: readonly LicenseRecord[],
+  judged: (license: LicenseRecord) => Verdict,
+  embedding: Embedding,
+  change?: Change,
+  place?: PlaceRules,
+): Verdict {
+  let best: Verdict | null = null;
+  let bestEnd = '';
+  for (const license of licenses) {
+    const found = judged(license);
+    const end = license.endsOn ?? FOREVER;
+    const order =
+      best === null
+        ? -1
+        : RANK[found.answer] - RANK[best.answer] || Number(found.attention) - Number(best.attention) || (end > bestEnd ? -1 : 0);
+    if (order < 0) {
+      best = found;
+      bestEnd = end;
+    }
+  }
+  return best!.answer === 'yes' ? againstFile(best!, embedding, change, place) : best!;
 }
 
 /** Holds a yes against what the file says of itself. Source: OpenType specification, OS/2, fsType. */
-function againstFile(granted: Verdict, embedding: Embedding, change: Change | undefined): Verdict {
+function againstFile(granted: Verdict, embedding: Embedding, change: Change | undefined, place: PlaceRules | undefined): Verdict {
   const doubt = (reason: string, remedy: string): Verdict => ({
     ...granted,
     answer: 'ask',
@@ -102,11 +128,17 @@ function againstFile(granted: Verdict, embedding: Embedding, change: Change | un
     remedy,
   });
   const other = 'Ask the maker for a file with the right embedding permission.';
-  if (EMBEDS.includes(granted.use)) {
-    if (embedding.level === 'restricted')
-      return doubt(`The font file itself forbids embedding although the license allows this use. ${other}`, other);
-    if (embedding.bitmapOnly)
-      return doubt(`The font file allows only bitmaps of itself to be embedded, although the license allows this use. ${other}`, other);
+  const served = EMBEDS.includes(granted.use);
+  const minds = (rule: 'restricted' | 'bitmapOnly'): string =>
+    place?.embedding[rule] === 'refused' ? ` ${place.name} refuses such files.` : '';
+  if (served || place) {
+    if (embedding.level === 'restricted' && (served || minds('restricted')))
+      return doubt(`The font file itself forbids embedding although the license allows this use.${minds('restricted')} ${other}`, other);
+    if (embedding.bitmapOnly && (served || minds('bitmapOnly')))
+      return doubt(
+        `The font file allows only bitmaps of itself to be embedded, although the license allows this use.${minds('bitmapOnly')} ${other}`,
+        other,
+      );
   }
   if (granted.use === 'changing' && embedding.noSubsetting && (change === undefined || change === 'subset'))
     return doubt(
@@ -116,7 +148,11 @@ function againstFile(granted: Verdict, embedding: Embedding, change: Change | un
   return granted;
 }
 
-function judge(use: Use, license: LicenseRecord, today: string, counters: Counters, change: Change | undefined): Verdict {
+/** 12345 as "12,345"; the built-in formatting takes far longer, and tables need it often. */
+const grouped = (n: number): string => String(n).replace(/\B(?=(\d{3})+$)/g, ',');
+
+/** What one license answers. */
+export function judge(use: Use, license: LicenseRecord, today: string, counters: Counters, change: Change | undefined): Verdict {
   const label = USE_WORDS[use].label.toLowerCase();
   const open = license.spdxId ? openLicense(license.spdxId) : null;
   const { name } = license;
@@ -153,13 +189,11 @@ function judge(use: Use, license: LicenseRecord, today: string, counters: Counte
     if (limit === undefined) continue;
     const used = license.counters?.[key] ?? counters[key];
     const { unit } = LIMITS[key];
-    const amount = `${(used ?? 0).toLocaleString('en-US')} of ${limit.toLocaleString('en-US')} ${unit}`;
+    const amount = `${grouped(used ?? 0)} of ${grouped(limit)} ${unit}`;
     if (used !== undefined && used > limit) return no(`The limit of “${name}” is passed: ${amount}.`, 'Extend the license, or use less.');
     const near = used !== undefined && used >= limit * ATTENTION;
     attention ||= near;
-    reasons.push(
-      used === undefined ? `It covers ${limit.toLocaleString('en-US')} ${unit}.` : near ? `Nearly used up: ${amount}.` : `${amount}.`,
-    );
+    reasons.push(used === undefined ? `It covers ${grouped(limit)} ${unit}.` : near ? `Nearly used up: ${amount}.` : `${amount}.`);
   }
   if (license.endsOn !== null && license.noticeOn && today >= license.noticeOn) {
     attention = true;

@@ -427,6 +427,8 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
   },
 ];
 
+const BY_ID = new Map(OPEN_LICENSES.flatMap((l) => [l.spdxId, ...l.alsoKnownAs].map((id) => [id, l] as const)));
+
 export function openLicense(spdxId: string): OpenLicense | null {
-  return OPEN_LICENSES.find((l) => l.spdxId === spdxId || l.alsoKnownAs.includes(spdxId)) ?? null;
+  return BY_ID.get(spdxId) ?? null;
 }

@@ -186,11 +186,13 @@ const COMMERCIAL: readonly Use[] = ['printed-goods', 'logo'];
 const SERVED: readonly Use[] = ['website', 'online-store', 'app', 'design-tool'];
 
 /** Sentences that mean only some uses, and so deny the others. */
-export const ONLY: readonly { pattern: RegExp; allows: readonly Use[]; denies: readonly Use[] }[] = [
+export const ONLY: readonly { pattern: RegExp; allows: readonly Use[]; asks?: readonly Use[]; denies: readonly Use[] }[] = [
   {
     pattern:
       /\b(personal|private|non-?commercial|home|hobby)\s+(and (private|non-?commercial|educational) )?(use|projects?|purposes?|work)\s+only\b|\bonly\s+(be used\s+)?(free\s+)?(for|in)\s+(your\s+)?(personal|private|non-?commercial)\b|\bfree for (personal|private|non-?commercial)\s+(use|projects?|purposes?)\b(?!.{0,40}\bcommercial\b)|\bsolely for (personal|private|non-?commercial)\b/i,
-    allows: ['design-work'],
+    // A business that draws for its own packets is not a person at home: whether that counts has to be asked.
+    allows: [],
+    asks: ['design-work'],
     denies: COMMERCIAL,
   },
   { pattern: /\bdesktop (use|licen[cs]e) only\b|\bonly (for|on) desktop\b/i, allows: ['design-work'], denies: SERVED },
@@ -206,6 +208,10 @@ export const ONLY: readonly { pattern: RegExp; allows: readonly Use[]; denies: r
     denies: [...COMMERCIAL, ...SERVED],
   },
 ];
+
+/** Words that allow a use to a person and leave open whether a business is one. */
+export const PERSONAL = /\b(personal|private|(?<!not )non-?commercial|home|hobby)\b/i;
+export const NOT_ONLY_PERSONAL = /(?<!non-?)\bcommercial/i;
 
 const AMOUNT = '(\\d[\\d,.]*\\s?(?:k|m|million)?|an?|one|single|two|three|five|ten)';
 /** Amounts, by the uses they limit. */

@@ -1,0 +1,338 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { documentKind, readDocument } from '@orderly-glyph/node';
+import { routes, USES, type Answer, type LicenseFields } from '@orderly-glyph/schema';
+import yauzl from 'yauzl';
+import { readFont } from '../../../packages/core/test/fonts.js';
+import { newMember, newOwner, startServer, type Person, type TestServer } from './setup.js';
+import { zip } from './zips.js';
+
+const PORT = Number(process.env.TEST_PORT_BASE ?? 4400) + 91;
+const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
+const OFL = readFileSync(join(process.cwd(), 'node_modules/source-serif/LICENSE.md'));
+let server: TestServer;
+let site: ChildProcess;
+let owner: Person;
+let placeId: string;
+
+beforeAll(async () => {
+  server = await startServer();
+  site = spawn(process.execPath, ['apps/practice/dist/main.js'], {
+    env: { PATH: process.env.PATH, PRACTICE_WEBSITE_PORT: String(PORT), PRACTICE_WEBSITE_KEY: 'key', PRACTICE_DATA_DIR: dir },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise((r) => site.stdout!.once('data', r));
+  owner = await newOwner(server.address, 'Rights');
+  placeId = (
+    await owner.call(routes.createPlace, {
+      body: { name: 'The shop', profileId: 'website', address: `http://127.0.0.1:${PORT}`, key: 'key' },
+    })
+  ).answer.id;
+});
+afterAll(async () => {
+  site.kill();
+  await server.stop();
+  rmSync(dir, { recursive: true, force: true });
+});
+
+const text = (value: string): Uint8Array => new TextEncoder().encode(value);
+const fields = (faceIds: string[], changes: Partial<LicenseFields> = {}): LicenseFields => ({
+  name: 'A license',
+  kind: 'bought',
+  spdxId: null,
+  grantor: '',
+  uses: {},
+  startsOn: null,
+  endsOn: null,
+  note: '',
+  quotes: {},
+  limits: {},
+  counters: {},
+  noticeOn: null,
+  price: null,
+  currency: null,
+  boughtOn: null,
+  orderNumber: '',
+  billedTo: '',
+  source: '',
+  duties: [],
+  faceIds,
+  companionIds: [],
+  confirmed: true,
+  ...changes,
+});
+const keep = async (person: Person, body: LicenseFields): Promise<Answer<typeof routes.createLicense>> =>
+  (await person.call(routes.createLicense, { body })).answer;
+const bytesOf = async (person: Person, method: string, path: string, body?: object): Promise<Buffer> => {
+  const response = await person.raw(method, path, body && JSON.stringify(body), body ? { 'content-type': 'application/json' } : {});
+  expect(response.status).toBe(200);
+  return Buffer.from(await response.arrayBuffer());
+};
+const textOf = async (data: Buffer): Promise<string> => {
+  const view = new Uint8Array(data);
+  return (await readDocument(view, documentKind(view)!)).text!.replace(/\s+/g, ' ');
+};
+const addEvidence = (person: Person, licenseId: string, name: string, data: Uint8Array): Promise<Response> =>
+  person.raw('POST', `/api/licenses/${licenseId}/evidence?name=${encodeURIComponent(name)}`, data as BodyInit, {
+    'content-type': 'application/octet-stream',
+  });
+
+test('companions of every kind are kept, read or told why not, and recognized', async () => {
+  const person = await newOwner(server.address);
+  const rtf = `{\\rtf1\\ansi ${OFL.toString('latin1')
+    .replace(/[\\{}]/g, ' ')
+    .replace(/\n/g, '\\par\n')}}`;
+  const { items, suggestions } = await person.bringIn([
+    [
+      'bundle.zip',
+      await zip([
+        ['a.ttf', readFont('gochiHand')],
+        ['OFL.rtf', text(rtf)],
+        ['locked.pdf', text('%PDF-1.4 broken')],
+        ['receipt.jpg', new Uint8Array([0xff, 0xd8, 0xff, 0xe0, 0, 16])],
+        ['UTF-16.txt', new Uint8Array(Buffer.from('\ufeffYou may use the font on your website.', 'utf16le'))],
+      ]),
+    ],
+    ['long.txt', text('terms of use '.repeat(900_000))],
+  ]);
+  const state = Object.fromEntries(items.map((i) => [i.path, [i.state, i.reason]]));
+  expect(Object.values(state).map(([s]) => s)).toEqual(['added', ...new Array(5).fill('companion')]);
+  expect(state['OFL.rtf']![1]).toBe('Terms: SIL Open Font License 1.1.');
+  expect(state['locked.pdf']![1]).toMatch(/could not be read/);
+  expect(state['long.txt']![1]).toMatch(/longer than any terms/);
+  expect(suggestions[0]).toMatchObject({ suggestion: { spdxId: 'OFL-1.1', reservedNames: ['Source'] }, terms: null });
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  const { companions } = (await person.call(routes.getFace, { params: { faceId: face } })).answer;
+  const read = async (name: string) =>
+    (await person.call(routes.readCompanion, { params: { companionId: companions.find((c) => c.name === name)!.id } })).answer;
+  expect(companions.find((c) => c.name === 'receipt.jpg')).toMatchObject({
+    kind: 'picture',
+    readable: false,
+    unread: expect.stringContaining('picture'),
+  });
+  expect(await read('OFL.rtf')).toMatchObject({ recognised: [{ spdxId: 'OFL-1.1' }], near: null, reading: null });
+  expect((await read('UTF-16.txt')).reading!.suggestions.map((s) => [s.use, s.answer])).toContainEqual(['website', 'yes']);
+  // Nothing is lost: what could not be read is still there byte for byte.
+  const locked = companions.find((c) => c.name === 'locked.pdf')!;
+  expect((await bytesOf(person, 'GET', `/api/companions/${locked.id}/bytes`)).toString()).toBe('%PDF-1.4 broken');
+});
+
+test('a text that only resembles a known license is shown with what differs, and counts as free-form terms', async () => {
+  const person = await newOwner(server.address);
+  const twisted = OFL.toString('utf8').replace(/Permission is hereby granted, free of charge/, 'Permission is not granted, free of charge');
+  const { suggestions } = await person.bringIn([
+    ['a.ttf', readFont('gochiHand')],
+    ['OFL.txt', text(twisted)],
+  ]);
+  expect(suggestions).toMatchObject([{ suggestion: null, terms: { name: 'OFL.txt' }, families: ['Gochi Hand'] }]);
+  const { answer } = await person.call(routes.readCompanion, { params: { companionId: suggestions[0]!.terms!.companionId } });
+  expect(answer.recognised).toEqual([]);
+  expect(answer.near).toMatchObject({ spdxId: 'OFL-1.1' });
+  expect(answer.near!.differences.some((d) => d.expected.includes('hereby') && d.found.includes('not'))).toBe(true);
+  expect(answer.reading).not.toBeNull();
+});
+
+test('evidence added to a license is read, makes a new version, and fonts are no evidence', async () => {
+  const person = await newOwner(server.address);
+  await person.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  const license = await keep(person, fields([face]));
+  const response = await addEvidence(person, license.id, 'receipt.txt', text('Receipt 12. Order number 77. Amount paid 20 EUR'));
+  expect(await response.json()).toMatchObject({ name: 'receipt.txt', kind: 'receipt', readable: true });
+  const [after] = (await person.call(routes.listLicenses)).answer;
+  expect(after).toMatchObject({ version: 2, companions: [{ name: 'receipt.txt' }] });
+  const { answer: history } = await person.call(routes.getLicenseHistory, { params: { licenseId: license.id } });
+  expect(history[0]!.changes).toEqual(['1 evidence file added.']);
+  for (const [name, data, status] of [
+    ['a.ttf', readFont('gochiHand'), 422],
+    ['empty.txt', new Uint8Array(0), 422],
+    ['junk.bin', new Uint8Array([1, 2, 3, 0, 4]), 422],
+    ['huge.txt', new Uint8Array(26 * 1024 * 1024), 413],
+  ] as const)
+    expect((await addEvidence(person, license.id, name, data)).status).toBe(status);
+  expect((await person.call(routes.listLicenses)).answer[0]!.companions).toHaveLength(1);
+});
+
+test('starting points of the workspace are kept, replaced by name and forgotten', async () => {
+  const person = await newOwner(server.address);
+  const point = {
+    name: 'Our usual shop',
+    hint: '',
+    kind: 'bought' as const,
+    uses: { logo: 'yes' as const },
+    limits: { 'design-work': 3 },
+    duties: ['Credit.'],
+  };
+  const { answer: kept } = await person.call(routes.keepStartingPoint, { body: point });
+  expect(kept).toMatchObject([point]);
+  const { answer: replaced } = await person.call(routes.keepStartingPoint, { body: { ...point, name: 'our usual SHOP', limits: {} } });
+  expect(replaced).toMatchObject([{ id: kept[0]!.id, name: 'our usual SHOP', limits: {} }]);
+  await person.call(routes.dropStartingPoint, { params: { startingPointId: kept[0]!.id } });
+  expect((await person.call(routes.listStartingPoints)).answer).toEqual([]);
+});
+
+test('faces of one family under different licenses are told apart; the family shows the strictest answer', async () => {
+  const person = await newOwner(server.address);
+  await person.bringIn([
+    ['regular.otf', readFont('serifOtf')],
+    ['bold.otf', readFileSync(join(process.cwd(), 'node_modules/source-serif/OTF/SourceSerif4-Bold.otf'))],
+  ]);
+  const [family] = (await person.call(routes.listFamilies)).answer.families;
+  const [a, b] = family!.faces.map((f) => f.id) as [string, string];
+  await keep(person, fields([a], { uses: { website: 'yes', logo: 'yes' } }));
+  await keep(
+    person,
+    fields([b], { uses: { website: 'no', logo: 'yes' }, limits: { 'printed-goods': 10 }, counters: { 'printed-goods': 11 } }),
+  );
+  const [now] = (await person.call(routes.listFamilies)).answer.families;
+  expect([now!.verdicts.website, now!.verdicts.logo, now!.limit]).toEqual(['no', 'yes', 'over']);
+  expect(now!.groups.map((g) => [g.faceIds, g.verdicts.website])).toEqual([
+    [[a], 'yes'],
+    [[b], 'no'],
+  ]);
+});
+
+test('a No is refused at delivery unless an owner overrides it with a reason, which statement and audit show', async () => {
+  await owner.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const face = (await owner.call(routes.listFamilies)).answer.families.find((f) => f.name === 'Gochi Hand')!.leadFaceId;
+  const license = await keep(owner, fields([face], { name: 'Print only', uses: { website: 'no', 'printed-goods': 'yes' } }));
+  const editor = await newMember(owner, 'editor');
+  const { answer: checks } = await owner.call(routes.checkForPlace, { params: { placeId }, body: { faceIds: [face], convertTo: 'woff2' } });
+  const check = checks[0]!;
+  expect(check).toMatchObject({ clear: false, overridable: true, verdict: { answer: 'no' } });
+  const send = (person: Person, statement: string, note: string, override: boolean) =>
+    person.call(routes.createDelivery, {
+      body: { placeId, convertTo: 'woff2', headings: false, faces: [{ faceId: face, statement, note, override }] },
+    });
+  expect((await send(owner, check.statement, 'because', false)).status).toBe(409);
+  expect((await send(editor, check.overrideStatement, 'because', true)).status).toBe(403);
+  expect((await send(owner, check.overrideStatement, '', true)).status).toBe(422);
+  // Nobody is made to declare a right that the record denies.
+  expect((await send(owner, check.statement, 'because', true)).status).toBe(409);
+  const { answer: delivery } = await send(owner, check.overrideStatement, 'The maker said yes by telephone', true);
+  expect(await owner.finished(delivery.jobId)).toBe('done');
+  const { answer: done } = await owner.call(routes.getDelivery, { params: { deliveryId: delivery.id } });
+  expect(done.items[0]).toMatchObject({
+    state: 'installed',
+    statement: {
+      words: check.overrideStatement,
+      answer: 'no',
+      overridden: true,
+      note: 'The maker said yes by telephone',
+      licenseName: 'Print only',
+    },
+  });
+  const { answer: desk } = await owner.call(routes.getDesk);
+  expect(desk[0]).toMatchObject({ kind: 'no-right', message: expect.stringContaining('Gochi Hand') });
+
+  const { answer: audit } = await owner.call(routes.getAudit, { query: {} });
+  expect(audit.problems).toBe(1);
+  expect(audit.rows[0]).toMatchObject({
+    face: 'Gochi Hand Regular',
+    use: 'website',
+    place: 'The shop',
+    today: 'no',
+    license: 'Print only',
+    overrides: [{ person: 'Test Owner', note: 'The maker said yes by telephone' }],
+  });
+  // On another day another license counts.
+  const tomorrow = new Date(Date.now() + 40 * 86_400_000).toISOString().slice(0, 10);
+  await keep(owner, fields([face], { name: 'From tomorrow', uses: { website: 'yes' }, startsOn: tomorrow }));
+  const { answer: later } = await owner.call(routes.getAudit, { query: { day: tomorrow } });
+  expect(later.rows[0]).toMatchObject({ today: 'no', onDay: 'yes', reasonOnDay: expect.stringContaining('From tomorrow') });
+
+  const csv = (await bytesOf(owner, 'GET', '/api/rights/audit/file?as=csv')).toString('utf8');
+  expect(csv.split('\r\n')[1]).toContain('Gochi Hand Regular,Website,The shop');
+  const json = JSON.parse((await bytesOf(owner, 'GET', `/api/rights/audit/file?as=json&day=${tomorrow}`)).toString('utf8')) as {
+    rows: unknown[];
+  };
+  expect(json.rows).toHaveLength(later.rows.length);
+  const report = await textOf(await bytesOf(owner, 'GET', '/api/rights/audit/file?as=pdf'));
+  expect(report).toContain('Gochi Hand Regular');
+  expect(report).toContain('went ahead');
+  expect((await owner.call(routes.removeLicense, { params: { licenseId: license.id } })).status).toBe(200);
+});
+
+/** Takes a ZIP apart with the library's reader. */
+const unzip = (data: Buffer): Promise<Map<string, Buffer>> =>
+  new Promise((resolve, reject) => {
+    const out = new Map<string, Buffer>();
+    yauzl.fromBuffer(data, { lazyEntries: true }, (error, file) => {
+      if (error || !file) return reject(error ?? new Error('no ZIP'));
+      file.on('entry', (entry: yauzl.Entry) => {
+        file.openReadStream(entry, (_e, stream) => {
+          const parts: Buffer[] = [];
+          stream!.on('data', (p: Buffer) => parts.push(p));
+          stream!.on('end', () => {
+            out.set(entry.fileName, Buffer.concat(parts));
+            file.readEntry();
+          });
+        });
+      });
+      file.on('end', () => resolve(out));
+      file.readEntry();
+    });
+  });
+
+test('proof of rights: a PDF that says what is on record, and a ZIP whose hashes sha256sum confirms', async () => {
+  const person = await newOwner(server.address, 'Proof & Söhne');
+  const { items } = await person.bringIn([
+    [
+      'serif.zip',
+      await zip([
+        ['Serif.otf', readFont('serifOtf')],
+        ['LICENSE.md', OFL],
+      ]),
+    ],
+  ]);
+  const face = items.find((i) => i.faceId)!.faceId!;
+  const terms = items.find((i) => i.companionId)!.companionId!;
+  const license = await keep(
+    person,
+    fields([face], {
+      name: '../Tricky: "name"\n',
+      kind: 'open',
+      spdxId: 'OFL-1.1',
+      uses: Object.fromEntries(USES.map((u) => [u, 'yes'])),
+      companionIds: [terms],
+      orderNumber: 'N-17',
+      duties: ['=cmd|danger'],
+    }),
+  );
+  await addEvidence(person, license.id, 'LICENSE.md', text('Receipt, order number 9'));
+  const body = { faceIds: [face], use: 'website', as: 'pdf' };
+  const report = await textOf(await bytesOf(person, 'POST', '/api/rights/proof', body));
+  for (const part of [
+    'Proof of rights: website',
+    'Proof & Söhne',
+    'Source Serif 4 Regular',
+    'SPDX OFL-1.1',
+    'order N-17',
+    'Permission is hereby granted',
+    'Pass the license text along',
+  ])
+    expect(report).toContain(part);
+  const files = await unzip(await bytesOf(person, 'POST', '/api/rights/proof', { ...body, as: 'zip' }));
+  expect([...files.keys()].every((name) => !name.includes('..') && !name.startsWith('/'))).toBe(true);
+  // Two evidence files of one name both are there.
+  expect([...files.keys()].filter((n) => n.startsWith('licenses/')).length).toBe(2);
+  expect([...files.values()].some((b) => b.equals(OFL))).toBe(true);
+  const out = join(dir, 'proof');
+  for (const [name, data] of files) {
+    mkdirSync(dirname(join(out, name)), { recursive: true });
+    writeFileSync(join(out, name), data);
+  }
+  const checked = spawnSync('sha256sum', ['-c', 'SHA256SUMS'], { cwd: out, encoding: 'utf8' });
+  expect([checked.status, checked.stdout.trim().split('\n').length]).toEqual([0, files.size - 1]);
+  const { answer: file } = await person.call(routes.getFace, { params: { faceId: face } });
+  expect(files.get('faces.csv')!.toString('utf8')).toContain(file.files[0]!.sha256);
+});
+
+test('a proof names no face of another workspace', async () => {
+  const other = await newOwner(server.address);
+  const face = (await owner.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  for (const as of ['pdf', 'zip'])
+    expect((await other.call(routes.writeProofOfRights, { body: { faceIds: [face], use: 'website', as: as as 'pdf' } })).status).toBe(404);
+});
