@@ -52,6 +52,7 @@ async function draw(): Promise<void> {
       line: { color: color[state(l)], width: 5, dash: state(l) === 'over' ? 'dot' : 'solid' },
       marker: {
         opacity: 1,
+        line: { width: 0 },
         size: [l.startsOn && l.startsOn > from ? 9 : 0, 11],
         symbol: ['circle', state(l) === 'runs' ? 'circle' : state(l) === 'near' ? 'triangle-up' : 'square'],
         color: color[state(l)],
@@ -71,7 +72,7 @@ async function draw(): Promise<void> {
       plot_bgcolor: 'transparent',
       font: { family: 'Hanken Grotesk Variable, sans-serif', size: 13, color: token('--color-ink') },
       xaxis: { type: 'date', range: [from, until], gridcolor: token('--color-rule'), fixedrange: true, tickformat: '%b %Y' },
-      yaxis: { type: 'category', fixedrange: true, ticklabelposition: 'outside', automargin: false },
+      yaxis: { type: 'category', gridcolor: token('--color-rule'), fixedrange: true, ticklabelposition: 'outside', automargin: false },
       shapes: [
         { type: 'line', x0: today, x1: today, yref: 'paper', y0: 0, y1: 1, line: { color: token('--color-ink'), width: 1, dash: 'dash' } },
       ],
@@ -89,10 +90,16 @@ async function draw(): Promise<void> {
     if (id) void router.push(`/licenses/${id}`);
   });
 }
-onMounted(() => void draw());
+const scheme = matchMedia('(prefers-color-scheme: dark)');
+const redraw = (): void => void draw();
+onMounted(() => {
+  scheme.addEventListener('change', redraw);
+  void draw();
+});
 watch(dated, () => void draw());
 onBeforeUnmount(() => {
   gone = true;
+  scheme.removeEventListener('change', redraw);
   if (holder.value) plotly?.purge(holder.value);
 });
 </script>

@@ -204,10 +204,10 @@ interface Aligned {
 export function readLicenses(text: string, index: LicenseIndex): LicenseReading {
   const list = tokens(text);
   const words = Int32Array.from(list, (t) => index.vocabulary.get(t.word) ?? 0);
+  const hashes = runHashes(words);
   const hits = new Map<number, number>();
   const seen = new Set<number>();
-  for (let i = 0; i + RUN <= words.length; i++) {
-    const hash = runHash(words, i);
+  for (const hash of hashes) {
     if (seen.has(hash)) continue;
     seen.add(hash);
     for (const number of index.runs.get(hash) ?? []) hits.set(number, (hits.get(number) ?? 0) + 1);
@@ -218,7 +218,7 @@ export function readLicenses(text: string, index: LicenseIndex): LicenseReading 
     .sort((a, b) => b.share - a.share);
   // Those with the greatest share, and the longest among the rest: a text may hold a license that holds another.
   const chosen = new Set([...candidates.slice(0, 8), ...[...candidates].sort((a, b) => b.count - a.count).slice(0, 6)]);
-  const aligned = [...chosen].map((c) => align(c.template, words, index)).filter((a) => a !== null && a.score >= NEAR) as Aligned[];
+  const aligned = [...chosen].map((c) => align(c.template, words, hashes, index)).filter((a) => a !== null && a.score >= NEAR) as Aligned[];
   const recognition = (a: Aligned): Recognition => describe(a, text, list);
   const full = aligned
     .filter((a) => a.score >= THRESHOLD && !turned(a, list))
@@ -241,20 +241,35 @@ export function recogniseText(text: string, index: LicenseIndex): Recognition | 
   return readLicenses(text, index).recognised[0] ?? null;
 }
 
-/** Lays a license beside a text; null when nothing of it stands there in order. */
-function align(template: Template, words: Int32Array, index: LicenseIndex): Aligned | null {
-  const own = template.words;
-  // Runs that occur once in the license and where in the text they stand.
-  const places = new Map<number, number>();
-  for (let i = 0; i + RUN <= own.length; i++) {
-    const hash = runHash(own, i);
-    places.set(hash, places.has(hash) ? -1 : i);
+const runHashes = (words: Int32Array): Int32Array =>
+  Int32Array.from({ length: Math.max(0, words.length - RUN + 1) }, (_, i) => runHash(words, i));
+
+/** Runs that occur once in a license and where; kept, since the same few licenses are asked for again and again. */
+const once = new WeakMap<Template, Map<number, number>>();
+function onceIn(template: Template): Map<number, number> {
+  let places = once.get(template);
+  if (!places) {
+    once.set(template, (places = new Map()));
+    for (const [i, hash] of runHashes(template.words).entries()) places.set(hash, places.has(hash) ? -1 : i);
   }
+  return places;
+}
+const parted = new WeakMap<Template, Token[]>();
+function tokensOf(template: Template): Token[] {
+  let list = parted.get(template);
+  if (!list) parted.set(template, (list = tokens(template.text)));
+  return list;
+}
+
+/** Lays a license beside a text; null when nothing of it stands there in order. */
+function align(template: Template, words: Int32Array, hashes: Int32Array, index: LicenseIndex): Aligned | null {
+  const own = template.words;
+  const places = onceIn(template);
   const pairs: [number, number][] = [];
   const votes = new Map<number, number>();
   const WIDTH = 64;
-  for (let j = 0; j + RUN <= words.length; j++) {
-    const i = places.get(runHash(words, j));
+  for (let j = 0; j < hashes.length; j++) {
+    const i = places.get(hashes[j]!);
     if (i === undefined || i < 0) continue;
     pairs.push([i, j]);
     const lane = Math.floor((j - i) / WIDTH);
@@ -412,17 +427,17 @@ function compare(a: Int32Array, i0: number, i1: number, b: Int32Array, j0: numbe
 
 /** Whether a passage was put in or left out that turns what the license says around. */
 function turned({ template, gaps }: Aligned, list: readonly Token[]): boolean {
-  let own: Token[] | null = null;
   return gaps.some(([a, b, c, d]) => {
     if (list.slice(c, d).some((t) => TURNING_WORDS.has(t.word))) return true;
     if (a === b) return false;
-    own ??= tokens(template.text);
-    return own.slice(Math.max(a, template.from), Math.min(b, template.until)).some((t) => TURNING_WORDS.has(t.word));
+    return tokensOf(template)
+      .slice(Math.max(a, template.from), Math.min(b, template.until))
+      .some((t) => TURNING_WORDS.has(t.word));
   });
 }
 
 function describe({ template, score, gaps, from, until }: Aligned, text: string, list: readonly Token[]): Recognition {
-  const own = tokens(template.text);
+  const own = tokensOf(template);
   const piece = (source: string, part: readonly Token[]): string =>
     part.length === 0 ? '' : source.slice(part[0]!.start, part.at(-1)!.end).replace(/\s+/g, ' ').slice(0, 600);
   const names = reservedNames(text);
