@@ -52,6 +52,7 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     findDrawn: { strokes: [[0, 0, 1, 1]], pen: 1 },
     createProof: { plan, endsOn: '2999-01-01' },
     renderProof: plan,
+    readTermsText: { text: 'x' },
     keepStartingPoint: { name: 'x', hint: '', kind: 'bought', uses: {} },
     writeProofOfRights: { faceIds: [ids.faceId], use: 'website', as: 'pdf' },
   } as Partial<Record<keyof typeof routes, object>>;

@@ -588,6 +588,26 @@ export const routes = {
     params: z.object({ licenseId: id }),
   }),
 
+  restoreLicense: route({
+    method: 'POST',
+    path: '/api/licenses/:licenseId/restore',
+    access: 'editor',
+    summary: 'Put a license that was taken off record back',
+    params: z.object({ licenseId: id }),
+    answer: o.license,
+  }),
+  readTermsText: route({
+    method: 'POST',
+    path: '/api/rights/read',
+    access: 'viewer',
+    summary: 'What a text of terms is or seems to say; nothing is kept',
+    body: z.object({ text: z.string().min(1).max(200_000) }),
+    answer: z.object({
+      reading: o.termsReading.nullable(),
+      recognised: z.array(o.recognition),
+      near: o.recognition.nullable(),
+    }),
+  }),
   addEvidence: route({
     method: 'POST',
     path: '/api/licenses/:licenseId/evidence',

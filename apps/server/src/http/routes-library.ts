@@ -21,7 +21,7 @@ import { FaceLines } from '../library/lines.js';
 import { calendarPath, readCalendar, renewCalendar } from '../licenses/calendar.js';
 import { addEvidence } from '../licenses/evidence.js';
 import { licenseHistory } from '../licenses/history.js';
-import { listLicenses, removeLicense, saveLicense } from '../licenses/licenses.js';
+import { listLicenses, removeLicense, restoreLicense, saveLicense } from '../licenses/licenses.js';
 import { dropStartingPoint, keepStartingPoint, listStartingPoints } from '../licenses/starting-points.js';
 import { createDelivery, describeDelivery, removeInstall } from '../places/deliveries.js';
 import { writeKit } from '../places/kit.js';
@@ -57,6 +57,12 @@ export function libraryRoutes(app: App): Bound[] {
     const row = await db.getRepository(CompanionEntity).findOneBy({ id, workspaceId });
     if (!row) throw notFound('This companion');
     return { row, bundle: (await db.getRepository(Bundle).findOneByOrFail({ id: row.bundleId })).name };
+  };
+
+  /** A known license says the same to everybody; only free-form terms have to be read sentence by sentence. */
+  const readText = async (text: string) => {
+    const known = await app.compute.run('recognise', [text], true);
+    return { reading: known.recognised.length === 0 ? await app.compute.run('terms', [text], true) : null, ...known };
   };
 
   const proofTexts = async (workspaceId: string) =>
@@ -182,14 +188,11 @@ export function libraryRoutes(app: App): Bound[] {
     }),
     bind(app, routes.readCompanion, async ({ who, params }) => {
       const { row, bundle } = await companionOf(who.workspaceId, params.companionId);
-      // A known license says the same to everybody; only free-form terms have to be read.
-      const text = ['terms', 'readme', 'other', 'document'].includes(row.kind) ? row.content : null;
-      const known = text === null ? { recognised: [], near: null } : await app.compute.run('recognise', [text], true);
+      const readable = row.content !== null && ['terms', 'readme', 'other', 'document'].includes(row.kind);
       return {
         companion: describeCompanion(row, bundle),
         text: row.content,
-        reading: text !== null && known.recognised.length === 0 ? await app.compute.run('terms', [text], true) : null,
-        ...known,
+        ...(readable ? await readText(row.content!) : { reading: null, recognised: [], near: null }),
       };
     }),
     bind(app, routes.downloadCompanion, async ({ who, params, response }) => {
@@ -213,6 +216,8 @@ export function libraryRoutes(app: App): Bound[] {
       return { ok: true as const };
     }),
 
+    bind(app, routes.restoreLicense, ({ who, params }) => restoreLicense(db, who.workspaceId, params.licenseId)),
+    bind(app, routes.readTermsText, ({ body }) => readText(body.text)),
     bind(app, routes.addEvidence, ({ who, params, query, request }) =>
       addEvidence(db, app.compute, who, params.licenseId, query.name, request),
     ),

@@ -178,3 +178,15 @@ export async function removeLicense(db: DataSource, workspaceId: string, license
   ])) as { affectedRows: number };
   if (result.affectedRows === 0) throw notFound('This license');
 }
+
+/** Takes a removal back. @throws HttpProblem 404 for a license that is on record or never was */
+export async function restoreLicense(db: DataSource, workspaceId: string, licenseId: string): Promise<License> {
+  const result = (await db.query('UPDATE license SET removed_at = NULL WHERE id = ? AND workspace_id = ? AND removed_at IS NOT NULL', [
+    licenseId,
+    workspaceId,
+  ])) as { affectedRows: number };
+  if (result.affectedRows === 0) throw notFound('This license');
+  return (
+    await describeLicenses(db, workspaceId, [await db.getRepository(LicenseEntity).findOneByOrFail({ id: licenseId, workspaceId })])
+  )[0]!;
+}

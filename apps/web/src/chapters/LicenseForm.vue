@@ -1,22 +1,17 @@
 <script setup lang="ts">
-import { Listbox, ListboxButton, ListboxOption, ListboxOptions, RadioGroup, RadioGroupOption } from '@headlessui/vue';
+import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue';
 import { ChevronDown } from '@lucide/vue';
-import type { Answer, Companion, Face, Install, KnownText, License, LicenseFields, StartingPoint, Suggestion } from '@orderly-glyph/schema';
-import {
-  KIND_WORDS,
-  LICENSE_KINDS,
-  LIMITS,
-  limitsOf,
-  openLicense,
-  STARTING_POINTS,
-  USES,
-  USE_WORDS,
-  type TermsReading,
-} from '@orderly-glyph/schema';
+import type { Answer, Companion, Face, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
+import { KIND_WORDS, LICENSE_KINDS, openLicense, USES } from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { ApiProblem, addressOf, call, routes, sendEvidence, sentence } from '../api';
-import KnownTextNote from '../components/KnownText.vue';
+import LicenseCover from '../components/license/LicenseCover.vue';
+import LicenseDuties from '../components/license/LicenseDuties.vue';
+import LicenseUses from '../components/license/LicenseUses.vue';
+import StartingPoints from '../components/license/StartingPoints.vue';
+import TermsPane from '../components/license/TermsPane.vue';
+import type { ShownText } from '../components/license/shown';
 import RightsProof from '../components/RightsProof.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
@@ -35,20 +30,12 @@ const form = ref<LicenseFields | null>(null);
 const existing = ref<License | null>(null);
 const companions = ref<Companion[]>([]);
 const suggestion = ref<Suggestion | null>(null);
-const reading = ref<{ name: string; text: string | null; unread: string | null; recognised: KnownText[]; near: KnownText | null } | null>(
-  null,
-);
-/** What free-form terms that came along seem to say. */
-const terms = ref<TermsReading | null>(null);
+/** The text on the right, and one that was pasted there and is kept with the license. */
+const shown = ref<ShownText | null>(null);
+const pasted = ref('');
 const problem = ref('');
 const field = ref('');
 const busy = ref(false);
-const ANSWERS = [
-  { value: 'yes', word: 'Yes', look: 'bg-yes-pale text-yes border-yes' },
-  { value: 'ask', word: 'Ask first', look: 'bg-ask-pale text-ask border-ask' },
-  { value: 'no', word: 'No', look: 'bg-no-pale text-no border-no' },
-] as const;
-
 const families = computed(() =>
   list([...new Set((form.value?.faceIds ?? []).map((id) => library.faces.get(id)?.family.name ?? ''))].filter(Boolean), 6),
 );
@@ -82,129 +69,10 @@ const blank = (faceIds: string[]): LicenseFields => ({
 const CURRENCIES = Intl.supportedValuesOf('currency');
 /** The currencies most sellers ask in come first. */
 const COMMON = ['EUR', 'GBP', 'USD', 'PLN', 'CHF', 'JPY'];
-const suggestionFor = (use: (typeof USES)[number]) => terms.value?.suggestions.find((s) => s.use === use) ?? null;
-/** One press takes a suggestion with its sentence; the person has the sentence before them. */
-function takeSuggestion(use: (typeof USES)[number]): void {
-  const s = suggestionFor(use);
-  if (!s || !form.value) return;
-  form.value.uses = { ...form.value.uses, [use]: s.answer };
-  form.value.quotes = { ...form.value.quotes, [use]: s.sentence.slice(0, 1000) };
-  const [limit] = limitsOf(use);
-  if (s.limit !== null && limit) form.value.limits = { ...form.value.limits, [limit]: s.limit };
-}
-function setNumber(which: 'limits' | 'counters', key: keyof typeof LIMITS, event: Event): void {
-  if (!form.value) return;
-  const raw = (event.target as HTMLInputElement).value;
-  const next = { ...form.value[which] };
-  if (raw === '') delete next[key];
-  else next[key] = Number(raw);
-  form.value[which] = next;
-}
-function setQuote(use: (typeof USES)[number], event: Event): void {
-  if (!form.value) return;
-  const raw = (event.target as HTMLInputElement).value;
-  const next = { ...form.value.quotes };
-  if (raw === '') delete next[use];
-  else next[use] = raw;
-  form.value.quotes = next;
-}
 const history = ref<Answer<(typeof routes)['getLicenseHistory']>>([]);
 watch(existing, async (found) => {
   history.value = found ? await call(routes.getLicenseHistory, { params: { licenseId: found.id } }).catch(() => []) : [];
 });
-const WORD = { yes: 'Yes', ask: 'Ask first', no: 'No' } as const;
-
-/** What licenses of a common kind usually say: those that ship, and those the workspace kept. */
-const ownPoints = ref<StartingPoint[]>([]);
-onMounted(async () => {
-  ownPoints.value = await call(routes.listStartingPoints).catch(() => []);
-});
-const point = ref('');
-function begin(): void {
-  const p = [...ownPoints.value, ...STARTING_POINTS].find((x) => x.id === point.value);
-  if (!p || !form.value) return;
-  const before = { ...form.value };
-  form.value = { ...form.value, kind: p.kind, uses: { ...p.uses }, limits: { ...p.limits }, duties: [...(p.duties ?? [])], quotes: {} };
-  // Nobody has read these terms yet.
-  form.value.confirmed = p.id === 'made-here';
-  voice.say(`Filled in as “${p.name}” usually is. Read the terms and correct what differs.`, 'told', {
-    label: 'Undo',
-    run: () => {
-      form.value = before;
-      point.value = '';
-    },
-  });
-}
-async function keepPoint(): Promise<void> {
-  if (!form.value) return;
-  const { kind, uses, limits, duties, name } = form.value;
-  try {
-    ownPoints.value = await call(routes.keepStartingPoint, { body: { name: name.slice(0, 80), hint: '', kind, uses, limits, duties } });
-    voice.say(`Kept as a starting point: ${name.slice(0, 80)}.`);
-  } catch (error) {
-    voice.say(sentence(error), 'fault');
-  }
-}
-async function forgetPoint(): Promise<void> {
-  const gone = ownPoints.value.find((p) => p.id === point.value);
-  if (!gone) return;
-  try {
-    await call(routes.dropStartingPoint, { params: { startingPointId: gone.id } });
-    ownPoints.value = ownPoints.value.filter((p) => p.id !== gone.id);
-    point.value = '';
-    const { id: _id, ...body } = gone;
-    voice.say(`Forgotten: ${gone.name}.`, 'told', {
-      label: 'Undo',
-      run: () =>
-        void call(routes.keepStartingPoint, { body }).then(
-          (all) => (ownPoints.value = all),
-          (error: unknown) => voice.say(sentence(error), 'fault'),
-        ),
-    });
-  } catch (error) {
-    voice.say(sentence(error), 'fault');
-  }
-}
-
-/** Duties that many licenses ask; one press puts them on the list, where they can be reworded. */
-const COMMON_DUTIES = [
-  'Credit the maker: ',
-  'Pass the license text along with the font file.',
-  'Keep the file unmodified.',
-  'Remove the face when the license ends.',
-  'What was made while the license ran may stay.',
-];
-function setDuty(i: number, event: Event): void {
-  if (form.value) form.value.duties = form.value.duties.map((d, k) => (k === i ? (event.target as HTMLInputElement).value : d));
-}
-
-/** Families covered, which can be taken off or put on. */
-const covered = computed(() => {
-  const groups = new Map<string, { id: string; name: string; faceIds: string[] }>();
-  for (const id of form.value?.faceIds ?? []) {
-    const family = library.faces.get(id)?.family;
-    const key = family?.id ?? '';
-    const group = groups.get(key) ?? { id: key, name: family?.name ?? 'Faces no longer in the library', faceIds: [] };
-    group.faceIds.push(id);
-    groups.set(key, group);
-  }
-  return [...groups.values()].sort((a, b) => a.name.localeCompare(b.name, 'en'));
-});
-const uncovered = computed(() => library.families.filter((f) => f.faces.some((x) => !form.value?.faceIds.includes(x.id))));
-function cover(event: Event): void {
-  const select = event.target as HTMLSelectElement;
-  const family = library.families.find((f) => f.id === select.value);
-  select.value = '';
-  if (family && form.value) form.value.faceIds = [...new Set([...form.value.faceIds, ...family.faces.map((f) => f.id)])];
-}
-function uncover(faceIds: readonly string[]): void {
-  if (form.value) form.value.faceIds = form.value.faceIds.filter((id) => !faceIds.includes(id));
-}
-const installs = computed<Install[]>(() => {
-  const ids = new Set(form.value?.faceIds ?? []);
-  return library.places.flatMap((p) => p.installs.filter((i) => ids.has(i.faceId)));
-});
-
 /** Licenses these faces could join instead of getting a record of their own. */
 const others = ref<License[]>([]);
 onMounted(async () => {
@@ -221,7 +89,7 @@ async function addEvidence(files: readonly File[]): Promise<void> {
       companions.value = [...companions.value, kept];
       form.value.companionIds = [...form.value.companionIds, kept.id];
       voice.say(kept.unread ? `${kept.name}: ${kept.unread}` : `Kept as evidence: ${kept.name}.`);
-      if (kept.readable && !reading.value) await read(kept);
+      if (kept.readable && !shown.value) await read(kept);
       history.value = await call(routes.getLicenseHistory, { params: { licenseId: existing.value.id } }).catch(() => history.value);
     } catch (error) {
       voice.say(`${file.name}: ${sentence(error)}`, 'fault');
@@ -270,7 +138,11 @@ async function startNew(): Promise<void> {
   companions.value = [...new Map(faces.flatMap((f) => f.companions).map((c) => [c.id, c])).values()];
   suggestion.value = faces[0]!.suggestions[0] ?? null;
   if (suggestion.value) take(suggestion.value);
-  else form.value.name = `Terms of ${families.value}`.slice(0, 160);
+  else {
+    form.value.name = `Terms of ${families.value}`.slice(0, 160);
+    // What terms and receipts came along is what the record will rest on.
+    form.value.companionIds = companions.value.filter((c) => c.kind === 'terms' || c.kind === 'receipt').map((c) => c.id);
+  }
   form.value.grantor = faces[0]!.names.Manufacturer?.slice(0, 200) ?? '';
 }
 
@@ -280,6 +152,8 @@ async function load(): Promise<void> {
   existing.value = null;
   companions.value = [];
   suggestion.value = null;
+  shown.value = null;
+  pasted.value = '';
   try {
     if (isNew.value) await startNew();
     else {
@@ -317,16 +191,12 @@ watch(
 );
 watch(() => props.licenseId, load);
 
-/** Texts are often broken at 70 letters; joined again they fill the column. Short lines are meant to stand alone. */
-const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/([^\n]{47,}[^\n=_*-])\n(?=[^\n\s\-*=#\d(])/g, '$1 ');
-
 const opening = ref('');
 async function read(c: Companion): Promise<void> {
   opening.value = c.name;
   try {
     const answer = await call(routes.readCompanion, { params: { companionId: c.id } });
-    reading.value = { name: c.name, text: answer.text, unread: c.unread, recognised: answer.recognised, near: answer.near };
-    terms.value = answer.reading;
+    shown.value = { name: c.name, unread: c.unread, ...answer };
   } catch (error) {
     voice.say(sentence(error), 'fault');
   } finally {
@@ -356,6 +226,10 @@ async function save(): Promise<void> {
       ? await call(routes.createLicense, { body })
       : await call(routes.changeLicense, { params: { licenseId: props.licenseId }, body });
     voice.say(`Kept: ${saved.name}.`);
+    if (pasted.value)
+      await sendEvidence(saved.id, new File([pasted.value], 'Pasted terms.txt', { type: 'text/plain' })).catch((error: unknown) =>
+        voice.say(`The license is kept, the pasted text is not: ${sentence(error)}`, 'fault'),
+      );
     await library.load();
     const face = library.families.find((f) => f.faces.some((x) => saved.faceIds.includes(x.id)))?.leadFaceId;
     await router.push(face ? { path: '/library', query: { face } } : '/licenses');
@@ -372,7 +246,14 @@ async function remove(): Promise<void> {
   if (!before) return;
   try {
     await call(routes.removeLicense, { params: { licenseId: before.id } });
-    voice.say(`“${before.name}” is off record. Its faces say “Ask first” again.`);
+    voice.say(`“${before.name}” is off record. Its faces no longer rest on it.`, 'told', {
+      label: 'Undo',
+      run: () =>
+        void call(routes.restoreLicense, { params: { licenseId: before.id } }).then(
+          () => library.load(),
+          (error: unknown) => voice.say(sentence(error), 'fault'),
+        ),
+    });
     await library.load();
     await router.push('/licenses');
   } catch (error) {
@@ -487,146 +368,11 @@ async function remove(): Promise<void> {
           <div>
             <h2>What it allows</h2>
             <p class="note">What you leave open stays “Ask first”.</p>
-            <div v-if="session.canEdit" class="mt-2 flex flex-wrap items-end gap-3">
-              <label class="min-w-0 flex-1"
-                >Begin as licenses of a kind usually are<select v-model="point" class="field" @change="begin">
-                  <option value="">Choose a starting point</option>
-                  <optgroup v-if="ownPoints.length > 0" label="Kept here">
-                    <option v-for="p in ownPoints" :key="p.id" :value="p.id">{{ p.name }}</option>
-                  </optgroup>
-                  <optgroup label="Common kinds">
-                    <option v-for="p in STARTING_POINTS" :key="p.id" :value="p.id">{{ p.name }}: {{ p.hint }}</option>
-                  </optgroup>
-                </select></label
-              >
-              <button type="button" class="press-quiet" :disabled="!form.name.trim()" @click="keepPoint">Keep these answers as one</button>
-              <button v-if="ownPoints.some((p) => p.id === point)" type="button" class="link text-no" @click="forgetPoint">
-                Forget it
-              </button>
-            </div>
-            <div class="mt-2 border-t border-rule">
-              <div v-for="use in USES" :key="use" class="border-b border-rule py-2">
-                <RadioGroup
-                  v-model="form.uses[use]"
-                  :disabled="!session.canEdit"
-                  class="flex items-center justify-between gap-4 max-sm:flex-col max-sm:items-start"
-                  :aria-label="USE_WORDS[use].label"
-                >
-                  <div class="min-w-0">
-                    <p>{{ USE_WORDS[use].label }}</p>
-                    <p class="note">{{ USE_WORDS[use].hint }}</p>
-                  </div>
-                  <div class="flex shrink-0">
-                    <RadioGroupOption v-for="a in ANSWERS" :key="a.value" v-slot="{ checked }" :value="a.value" class="outline-offset-2">
-                      <span
-                        class="-ml-px block cursor-pointer border px-3 py-1 text-note"
-                        :class="checked ? `${a.look} relative font-semibold` : 'border-rule-strong text-soft'"
-                        >{{ a.word }}</span
-                      >
-                    </RadioGroupOption>
-                  </div>
-                </RadioGroup>
-                <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
-                  The terms seem to say {{ WORD[suggestionFor(use)!.answer]
-                  }}{{ suggestionFor(use)!.limit === null ? '' : `, up to ${suggestionFor(use)!.limit!.toLocaleString('en-US')}` }}: “{{
-                    suggestionFor(use)!.sentence
-                  }}”
-                  <button
-                    v-if="form.quotes[use] !== suggestionFor(use)!.sentence"
-                    type="button"
-                    class="link ml-1"
-                    @click="takeSuggestion(use)"
-                  >
-                    Take it<span class="sr-only"> for {{ USE_WORDS[use].label }}</span>
-                  </button>
-                </p>
-                <details class="mt-1" :open="limitsOf(use).some((key) => form!.limits[key] !== undefined)">
-                  <summary class="note w-fit cursor-pointer">Sentence{{ limitsOf(use).length > 0 ? ' and limit' : '' }}</summary>
-                  <label class="note block"
-                    >In the license’s own words<input
-                      class="field mt-0.5"
-                      maxlength="1000"
-                      :value="form.quotes[use] ?? ''"
-                      @input="setQuote(use, $event)"
-                  /></label>
-                  <div v-for="key in limitsOf(use)" :key="key" class="mt-1 grid grid-cols-2 gap-3">
-                    <label class="note block"
-                      >At most, {{ LIMITS[key].unit
-                      }}<input
-                        type="number"
-                        min="1"
-                        class="field mt-0.5"
-                        :value="form.limits[key] ?? ''"
-                        :aria-invalid="field === `limits.${key}`"
-                        @input="setNumber('limits', key, $event)"
-                    /></label>
-                    <label class="note block"
-                      >Used so far<input
-                        type="number"
-                        min="0"
-                        class="field mt-0.5"
-                        :value="form.counters[key] ?? ''"
-                        :aria-invalid="field === `counters.${key}`"
-                        @input="setNumber('counters', key, $event)"
-                    /></label>
-                  </div>
-                </details>
-              </div>
-            </div>
+            <StartingPoints v-if="session.canEdit" v-model="form" />
+            <LicenseUses v-model="form" :terms="shown?.reading ?? null" :field="field" />
           </div>
-          <div>
-            <h2>In return</h2>
-            <p v-if="form.spdxId && openLicense(form.spdxId)" class="note">
-              {{ openLicense(form.spdxId)!.duties.join(' ') }} What else was agreed:
-            </p>
-            <div v-for="(d, i) in form.duties" :key="i" class="mt-1 flex gap-2">
-              <input class="field" maxlength="300" :value="d" :aria-label="`Duty ${i + 1}`" @input="setDuty(i, $event)" />
-              <button
-                type="button"
-                class="link shrink-0 text-note"
-                :aria-label="`Take off duty ${i + 1}`"
-                @click="form.duties = form.duties.filter((_, k) => k !== i)"
-              >
-                Take off
-              </button>
-            </div>
-            <p class="mt-1 flex flex-wrap gap-x-4 gap-y-1">
-              <button
-                v-for="d in COMMON_DUTIES.filter((x) => !form!.duties.some((y) => y.startsWith(x.trim())))"
-                :key="d"
-                type="button"
-                class="link text-note"
-                @click="form.duties = [...form.duties, d]"
-              >
-                {{ d.replace(/[:.]\s*$/, '') }}
-              </button>
-              <button type="button" class="link text-note" @click="form.duties = [...form.duties, '']">Something else</button>
-            </p>
-          </div>
-          <div>
-            <h2>What it covers</h2>
-            <ul class="mt-1 max-h-72 overflow-y-auto border-t border-rule">
-              <li v-for="g in covered" :key="g.id" class="flex justify-between gap-4 border-b border-rule py-1">
-                <span class="truncate"
-                  >{{ g.name }} <span class="note">{{ count(g.faceIds.length, 'face') }}</span></span
-                >
-                <button type="button" class="link shrink-0 text-note" :aria-label="`Take off ${g.name}`" @click="uncover(g.faceIds)">
-                  Take off
-                </button>
-              </li>
-            </ul>
-            <label v-if="uncovered.length > 0" class="mt-2 block"
-              >Put a family under it<select class="field block max-w-md" @change="cover">
-                <option value=""></option>
-                <option v-for="f in uncovered" :key="f.id" :value="f.id">{{ f.name }}</option>
-              </select></label
-            >
-            <p v-if="installs.length > 0" class="mt-2">
-              Installed:
-              <span v-for="(i, n) in installs.slice(0, 12)" :key="i.id">{{ n > 0 ? '; ' : '' }}{{ i.face }} on {{ i.place }}</span
-              >{{ installs.length > 12 ? ` and ${installs.length - 12} more` : '' }}.
-            </p>
-          </div>
+          <LicenseDuties v-model="form" :terms="shown?.reading ?? null" />
+          <LicenseCover v-model="form" />
           <div>
             <h2>Evidence</h2>
             <p class="note">
@@ -701,25 +447,6 @@ async function remove(): Promise<void> {
         </p>
       </template>
     </form>
-    <aside
-      aria-label="The terms"
-      class="w-[400px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-6 py-6 max-lg:w-full max-lg:border-t max-lg:border-l-0"
-      tabindex="0"
-    >
-      <template v-if="reading">
-        <h2 class="break-words">{{ reading.name.split('/').pop() }}</h2>
-        <KnownTextNote v-for="r in reading.recognised" :key="r.spdxId" class="mt-2" :known="r" recognised />
-        <KnownTextNote v-if="reading.near && reading.recognised.length === 0" class="mt-2" :known="reading.near" :recognised="false" />
-        <p v-if="terms && !terms.english" class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2">
-          This text is not in English, so nothing is read out of it. Read it yourself, or have it translated, and answer each use.
-        </p>
-        <p v-if="reading.text === null" class="mt-2 text-soft">
-          {{ reading.unread ?? 'Its text cannot be read here. It is kept as it is; download it to look.' }}
-        </p>
-        <p v-else class="mt-3 font-serif text-[15px] leading-[23px] break-words whitespace-pre-line">{{ flowing(reading.text) }}</p>
-      </template>
-      <p v-else-if="opening" class="text-soft">Reading {{ opening.split('/').pop() }} …</p>
-      <p v-else class="text-soft">No text came with these faces. Look on the receipt or the seller’s page for what they allow.</p>
-    </aside>
+    <TermsPane v-model="shown" v-model:pasted="pasted" :opening="opening" :can-edit="session.canEdit" />
   </div>
 </template>

@@ -1,0 +1,11 @@
+import type { KnownText, TermsReading } from '@orderly-glyph/schema';
+
+/** A text of terms and what was made of it. */
+export interface ShownText {
+  name: string;
+  text: string | null;
+  unread: string | null;
+  reading: TermsReading | null;
+  recognised: KnownText[];
+  near: KnownText | null;
+}
