@@ -81,8 +81,10 @@ const addEvidence = (person: Person, licenseId: string, name: string, data: Uint
 
 test('companions of every kind are kept, read or told why not, and recognized', async () => {
   const person = await newOwner(server.address);
-  const rtf = `{\\rtf1\\ansi ${OFL.toString('latin1')
+  // Letters beyond ASCII as RTF writes them: \\uN with what older readers show.
+  const rtf = `{\\rtf1\\ansi ${OFL.toString('utf8')
     .replace(/[\\{}]/g, ' ')
+    .replace(/[^\0-\x7f]/gu, (c) => `\\u${c.codePointAt(0)}?`)
     .replace(/\n/g, '\\par\n')}}`;
   const { items, suggestions } = await person.bringIn([
     [

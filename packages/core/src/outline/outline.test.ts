@@ -1,0 +1,120 @@
+import { readFont } from '../../test/fonts.js';
+import { python } from '../../test/python.js';
+import { readFontFile } from '../sfnt/index.js';
+import { nodeCodec } from '@orderly-glyph/node';
+import { FONTS } from '../../test/fonts.js';
+import { BoundsPen, FlattenPen, HashPen, openOutlines, rasterize, spansAtX, spansAtY, type Polygon } from './index.js';
+
+const square = (x: number, y: number, size: number, clockwise = true): Polygon =>
+  clockwise ? [x, y, x, y + size, x + size, y + size, x + size, y] : [x, y, x + size, y, x + size, y + size, x, y + size];
+const sum = (cells: Float32Array): number => cells.reduce((a, b) => a + b, 0);
+const box = (xMin: number, yMin: number, xMax: number, yMax: number) => ({ xMin, yMin, xMax, yMax });
+
+test('a grid covers exactly the area of what is drawn', () => {
+  // A triangle of half its box, a square within one cell, one across four.
+  expect(sum(rasterize([[0, 0, 0, 10, 10, 0]], box(0, 0, 10, 10), 10, 10))).toBeCloseTo(50, 4);
+  const small = rasterize([square(2.25, 3.25, 0.5)], box(0, 0, 10, 10), 10, 10);
+  expect([small[3 * 10 + 2], sum(small)]).toEqual([expect.closeTo(0.25, 5), expect.closeTo(0.25, 5)]);
+  const across = rasterize([square(4.5, 4.5, 1)], box(0, 0, 10, 10), 10, 10);
+  for (const [row, column] of [
+    [4, 4],
+    [4, 5],
+    [5, 4],
+    [5, 5],
+  ] as const)
+    expect(across[row * 10 + column]).toBeCloseTo(0.25, 5);
+});
+
+test('holes are left out, what overlaps counts once', () => {
+  expect(sum(rasterize([square(0, 0, 10), square(2, 2, 4, false)], box(0, 0, 10, 10), 10, 10))).toBeCloseTo(84, 3);
+  expect(sum(rasterize([square(0, 0, 6), square(2, 2, 6)], box(0, 0, 10, 10), 10, 10))).toBeCloseTo(36 + 36 - 16, 3);
+});
+
+test('what lies outside of the box is cut off at it', () => {
+  expect(sum(rasterize([square(-5, -5, 10)], box(0, 0, 10, 10), 10, 10))).toBeCloseTo(25, 3);
+  expect(sum(rasterize([square(20, 20, 5)], box(0, 0, 10, 10), 10, 10))).toBeCloseTo(0, 5);
+});
+
+test('a circle of quadratics and of cubics flattens to its area and length', () => {
+  const r = 500;
+  const circle = (pen: FlattenPen): void => {
+    // Four cubics with the usual constant 4/3 (sqrt 2 - 1); the area is within 0.03% of the circle's.
+    const k = (4 / 3) * (Math.SQRT2 - 1) * r;
+    pen.moveTo(r, 0);
+    pen.cubicTo(r, k, k, r, 0, r);
+    pen.cubicTo(-k, r, -r, k, -r, 0);
+    pen.cubicTo(-r, -k, -k, -r, 0, -r);
+    pen.cubicTo(k, -r, r, -k, r, 0);
+    pen.closePath();
+  };
+  const pen = new FlattenPen(0.05);
+  circle(pen);
+  const [polygon] = pen.polygons as [Polygon];
+  let area = 0;
+  for (let i = 0; i < polygon.length; i += 2) {
+    const j = (i + 2) % polygon.length;
+    area += polygon[i]! * polygon[j + 1]! - polygon[j]! * polygon[i + 1]!;
+  }
+  expect(Math.abs(area / 2) / (Math.PI * r * r)).toBeCloseTo(1, 3);
+  expect(pen.curveLength / (2 * Math.PI * r)).toBeCloseTo(1, 3);
+  // Every point stays within the tolerance of the circle, up to the error of the cubics themselves (0.03% of the radius).
+  for (let i = 0; i < polygon.length; i += 2)
+    expect(Math.abs(Math.hypot(polygon[i]!, polygon[i + 1]!) - r)).toBeLessThan(0.05 + r * 0.0003);
+  const bounds = new BoundsPen();
+  bounds.moveTo(r, 0);
+  bounds.cubicTo(r, 280, 280, r, 0, r);
+  expect(bounds.bounds).toEqual(box(0, 0, r, r));
+});
+
+test('spans along a line are where ink begins and ends', () => {
+  const ring = [square(0, 0, 10), square(2, 2, 6, false)];
+  expect(spansAtY(ring, 5)).toEqual([0, 2, 8, 10]);
+  expect(spansAtX(ring, 5)).toEqual([0, 2, 8, 10]);
+  expect(spansAtY(ring, 1)).toEqual([0, 10]);
+  expect(spansAtY(ring, 11)).toEqual([]);
+});
+
+test('a fingerprint is the same for the same drawing, and another for another', () => {
+  const print = (draw: (pen: HashPen) => void): string => {
+    const pen = new HashPen();
+    draw(pen);
+    return pen.digest;
+  };
+  const line = (x: number) => (pen: HashPen) => {
+    pen.moveTo(0, 0);
+    pen.lineTo(x, 10);
+    pen.closePath();
+  };
+  expect(print(line(5))).toBe(print(line(5)));
+  expect(print(line(5))).toBe(print(line(5.01)));
+  expect(new Set([0, 1, 2, 3, 4, 5, -5, 500].map((x) => print(line(x)))).size).toBe(8);
+});
+
+test.each(['gochiHand', 'serifTtf', 'serifOtf', 'khmer'] as const)('areas of the glyphs of %s are those fontTools finds', (name) => {
+  const outlines = openOutlines(readFontFile(readFont(name), nodeCodec).fonts[0]!)!;
+  const theirs = python<Record<string, number>>(
+    `
+from fontTools.ttLib import TTFont
+from fontTools.pens.areaPen import AreaPen
+font = TTFont(given); glyphs = font.getGlyphSet()
+out = {}
+for i, name in enumerate(font.getGlyphOrder()):
+    if i % 5: continue
+    pen = AreaPen(glyphs); glyphs[name].draw(pen); out[i] = pen.value
+print(json.dumps(out))`,
+    FONTS[name],
+  );
+  expect(Object.keys(theirs).length).toBeGreaterThan(20);
+  for (const [glyph, area] of Object.entries(theirs)) {
+    const pen = new FlattenPen(0.05);
+    outlines.draw(Number(glyph), pen);
+    let ours = 0;
+    for (const p of pen.polygons)
+      for (let i = 0; i < p.length; i += 2) {
+        const j = (i + 2) % p.length;
+        ours += (p[i]! * p[j + 1]! - p[j]! * p[i + 1]!) / 2;
+      }
+    // Flattening cuts corners by less than the tolerance along the outline.
+    expect(Math.abs(ours - area)).toBeLessThanOrEqual(1 + 0.05 * (pen.curveLength + 1));
+  }
+});

@@ -1,0 +1,83 @@
+import { python } from '../../../test/python.js';
+import { bestName, FontError, NAME_ID, readName } from '../index.js';
+
+type Row = [string, number, number, number, number];
+
+/** A name table written by fontTools: rows of value, name ID, platform, encoding, language. */
+function written(rows: Row[]): Uint8Array {
+  const hex = python<string>(
+    `
+from fontTools.ttLib import newTable
+table = newTable('name'); table.names = []
+for value, id, platform, encoding, language in given: table.setName(value, id, platform, encoding, language)
+print(json.dumps(table.compile(None).hex()))`,
+    rows,
+  );
+  return Uint8Array.from(hex.match(/../g)!, (b) => parseInt(b, 16));
+}
+
+const ROWS: Row[] = [
+  ['Źródło', NAME_ID.family, 3, 1, 0x415],
+  ['Source', NAME_ID.family, 3, 1, 0x409],
+  ['Quelle', NAME_ID.family, 3, 1, 0x407],
+  ['Café Ö', NAME_ID.family, 1, 0, 0],
+  ['源 😀 𝒜', NAME_ID.fullName, 3, 10, 0x411],
+  ['Πηγή', NAME_ID.designer, 0, 3, 0],
+  ['“Quoted” — © ™ ﬁ', NAME_ID.copyright, 1, 0, 0],
+];
+
+test('records in Windows, Unicode and Mac OS Roman encodings say what fontTools wrote', () => {
+  const { records, skipped } = readName(written(ROWS));
+  expect(skipped).toBe(0);
+  const key = (r: { nameID: number; platformID: number; languageID: number }): string => `${r.platformID}/${r.languageID}/${r.nameID}`;
+  expect(Object.fromEntries(records.map((r) => [key(r), r.value]))).toEqual(
+    Object.fromEntries(ROWS.map(([value, nameID, platformID, , languageID]) => [key({ nameID, platformID, languageID }), value])),
+  );
+});
+
+test('languages are BCP 47 tags', () => {
+  // Source: OpenType specification, name, the lists of Windows and Macintosh language IDs.
+  const { records } = readName(
+    written([
+      ['a', 1, 3, 1, 0x415],
+      ['b', 1, 3, 1, 0x809],
+      ['c', 1, 3, 1, 0xc0a],
+      ['d', 1, 1, 0, 2],
+      ['e', 1, 1, 0, 25],
+    ]),
+  );
+  expect(Object.fromEntries(records.map((r) => [r.value, r.language]))).toEqual({ a: 'pl', b: 'en', c: 'es', d: 'de', e: 'pl' });
+});
+
+test('US English of Windows is the best name, then other English, then whatever there is', () => {
+  const best = (rows: Row[]): string | null => bestName(readName(written(rows)).records, NAME_ID.family);
+  const [polish, source, german, mac] = ROWS as [Row, Row, Row, Row];
+  expect(best([polish, german, mac, source])).toBe('Source');
+  expect(best([polish, mac, german])).toBe('Café Ö');
+  expect(best([['British', 1, 3, 1, 0x809], mac, polish])).toBe('British');
+  expect(best([polish])).toBe('Źródło');
+  expect(best([['   ', 1, 3, 1, 0x409], german])).toBe('Quelle');
+  expect(best([['Other', 4, 3, 1, 0x409]])).toBeNull();
+});
+
+test('encodings that are not read, and records that point outside, are skipped and counted', () => {
+  const japanese: Row = ['\u6e90', NAME_ID.family, 1, 1, 11];
+  const mixed = readName(written([japanese, ROWS[1]!]));
+  expect([mixed.skipped, mixed.records.map((r) => r.value)]).toEqual([1, ['Source']]);
+  const data = written([ROWS[1]!, ROWS[2]!]);
+  const outside = data.slice();
+  // The offset of the first record: 6 bytes of header, 10 into the record.
+  outside[16] = 0xff;
+  expect(readName(outside).skipped).toBe(1);
+});
+
+test('every cut of a table is refused or read in part', () => {
+  const whole = written(ROWS);
+  for (let length = 0; length < whole.length; length++)
+    try {
+      const { records, skipped } = readName(whole.slice(0, length));
+      expect(records.length + skipped).toBe(ROWS.length);
+    } catch (error) {
+      expect(error).toBeInstanceOf(FontError);
+    }
+});
