@@ -102,6 +102,8 @@ function withUpperCase(set, tag, script) {
   if (!CASED.has(script)) return set;
   const out = [...set];
   for (const item of set) out.push(item.toLocaleUpperCase(tag));
+  // Greek drops the accent in words set in capitals, which is what the locale's rule gives; at the head of a word it stays.
+  if (script === 'Grek') for (const item of set) if ([...item.toUpperCase()].length === [...item].length) out.push(item.toUpperCase());
   return out;
 }
 
