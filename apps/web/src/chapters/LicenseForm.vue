@@ -115,7 +115,8 @@ function take(s: Suggestion): void {
     spdxId: known?.spdxId ?? null,
     uses,
     companionIds: s.companionId ? [s.companionId] : [],
-    confirmed: known !== null,
+    // That a file names a license is less than its text; somebody has to say that it is so.
+    confirmed: known !== null && s.basis === 'text',
   };
 }
 
@@ -301,7 +302,9 @@ async function remove(): Promise<void> {
           }}
           {{
             openLicense(suggestion.spdxId)
-              ? 'The form below is filled in from it. Look it over; it counts once you keep it.'
+              ? suggestion.basis === 'text'
+                ? 'The form below is filled in from it. Look it over; it counts once you keep it.'
+                : 'The form below is filled in from it. Find the text, look it over, and tick at the end that you read it.'
               : 'We know its text and not what it allows: read it on the right and choose below. Until then every use says “Ask first”.'
           }}
         </p>

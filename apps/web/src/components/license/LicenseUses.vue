@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { RadioGroup, RadioGroupOption } from '@headlessui/vue';
 import type { LicenseFields } from '@orderly-glyph/schema';
-import { LIMITS, limitsOf, USES, USE_WORDS, type TermsReading } from '@orderly-glyph/schema';
+import { LIMITS, limitsOf, openLicense, USES, USE_WORDS, type TermsReading } from '@orderly-glyph/schema';
 import { useSession } from '../../stores/session';
 
 /** What a license allows, use by use, beside what its terms seem to say. */
@@ -16,7 +16,15 @@ const ANSWERS = [
   { value: 'no', word: 'No', look: 'bg-no-pale text-no border-no' },
 ] as const;
 const WORD = { yes: 'Yes', ask: 'Ask first', no: 'No' } as const;
-const suggestionFor = (use: Use) => props.terms?.suggestions.find((s) => s.use === use) ?? null;
+/** What the terms seem to say of a use, until it is taken. */
+const suggestionFor = (use: Use) =>
+  props.terms?.suggestions.find(
+    (s) => s.use === use && !(form.value.uses[use] === s.answer && form.value.quotes[use] === s.sentence.slice(0, 1000)),
+  ) ?? null;
+
+/** The sentence an answer rests on: the record's own, or that of the known text. */
+const quoteOf = (use: Use): string =>
+  form.value.uses[use] ? form.value.quotes[use] || (form.value.spdxId ? (openLicense(form.value.spdxId)?.uses[use].quote ?? '') : '') : '';
 
 /** One press takes a suggestion with its sentence; the person has the sentence before them. */
 function takeSuggestion(use: Use): void {
@@ -66,11 +74,12 @@ function setQuote(use: Use, event: Event): void {
           </RadioGroupOption>
         </div>
       </RadioGroup>
+      <p v-if="quoteOf(use)" class="mt-1 line-clamp-3 font-serif text-note text-soft italic" :title="quoteOf(use)">“{{ quoteOf(use) }}”</p>
       <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
         The terms seem to say {{ WORD[suggestionFor(use)!.answer]
         }}{{ suggestionFor(use)!.limit === null ? '' : `, up to ${suggestionFor(use)!.limit!.toLocaleString('en-US')}` }}
         <span class="text-soft">({{ Math.round(suggestionFor(use)!.confidence * 100) }}% sure)</span>: “{{ suggestionFor(use)!.sentence }}”
-        <button v-if="form.quotes[use] !== suggestionFor(use)!.sentence" type="button" class="link ml-1" @click="takeSuggestion(use)">
+        <button type="button" class="link ml-1" @click="takeSuggestion(use)">
           Take it<span class="sr-only"> for {{ USE_WORDS[use].label }}</span>
         </button>
       </p>
