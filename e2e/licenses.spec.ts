@@ -13,6 +13,10 @@ test('free-form terms become a record one press at a time, with evidence and its
   await expect(print.getByRole('radio', { checked: true })).toHaveCount(0);
   await page.getByRole('button', { name: 'Take it for Print', exact: true }).click();
   await expect(print.getByRole('radio', { name: 'No', exact: true })).toBeChecked();
+  // A reload in the middle loses nothing.
+  await page.reload();
+  await expect(print.getByRole('radio', { name: 'No', exact: true })).toBeChecked();
+  await expect(page.getByText('What you had entered and not kept is here again.')).toBeVisible();
   await page.getByLabel('Begin as licenses of a kind usually are').selectOption('personal');
   await page.getByRole('button', { name: 'Keep this license' }).click();
   await page.waitForURL('**/library?face=*');

@@ -147,8 +147,32 @@ async function startNew(): Promise<void> {
   form.value.grantor = faces[0]!.names.Manufacturer?.slice(0, 200) ?? '';
 }
 
+/** What was entered and not kept yet survives a reload and a step back, in this tab. */
+const draftKey = computed(() => `license ${session.session?.workspace?.id ?? ''} ${route.fullPath}`);
+let fresh = '';
+watch(
+  form,
+  (now) => {
+    if (!now || fresh === '') return;
+    const text = JSON.stringify(now);
+    if (text === fresh) sessionStorage.removeItem(draftKey.value);
+    else sessionStorage.setItem(draftKey.value, text);
+  },
+  { deep: true },
+);
+function takeUpDraft(): void {
+  if (!form.value) return;
+  fresh = JSON.stringify(form.value);
+  const kept = sessionStorage.getItem(draftKey.value);
+  if (!kept || kept === fresh) return;
+  const asRead = form.value;
+  form.value = { ...asRead, ...(JSON.parse(kept) as LicenseFields) };
+  voice.say('What you had entered and not kept is here again.', 'told', { label: 'Throw it away', run: () => void (form.value = asRead) });
+}
+
 async function load(): Promise<void> {
   problem.value = '';
+  fresh = '';
   form.value = null;
   existing.value = null;
   companions.value = [];
@@ -176,6 +200,7 @@ async function load(): Promise<void> {
     // The terms say most; then what this license rests on.
     const rank = (c: Companion): number => (c.kind === 'terms' ? 2 : 0) + (form.value?.companionIds.includes(c.id) ? 1 : 0);
     const evidence = companions.value.filter((c) => c.readable && rank(c) > 0).sort((a, b) => rank(b) - rank(a))[0];
+    takeUpDraft();
     if (evidence) await read(evidence);
   } catch (error) {
     problem.value = sentence(error);
@@ -226,6 +251,8 @@ async function save(): Promise<void> {
     const saved = isNew.value
       ? await call(routes.createLicense, { body })
       : await call(routes.changeLicense, { params: { licenseId: props.licenseId }, body });
+    sessionStorage.removeItem(draftKey.value);
+    fresh = '';
     voice.say(`Kept: ${saved.name}.`);
     if (pasted.value)
       await sendEvidence(saved.id, new File([pasted.value], 'Pasted terms.txt', { type: 'text/plain' })).catch((error: unknown) =>
@@ -450,6 +477,6 @@ async function remove(): Promise<void> {
         </p>
       </template>
     </form>
-    <TermsPane v-model="shown" v-model:pasted="pasted" :opening="opening" :can-edit="session.canEdit" />
+    <TermsPane v-if="form" v-model="shown" v-model:pasted="pasted" :opening="opening" :can-edit="session.canEdit" />
   </div>
 </template>

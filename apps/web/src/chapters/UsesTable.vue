@@ -99,6 +99,9 @@ const verdict = computed(() => face.value?.verdicts.find((v) => v.use === param(
       <p v-if="library.state !== 'ready'" class="p-6 text-soft">
         {{ library.state === 'failed' ? library.problem : 'Weighing every use …' }}
       </p>
+      <p v-else-if="library.families.length === 0" class="p-6">
+        There is no typeface here yet. <RouterLink class="link" to="/intake">Bring in files</RouterLink>
+      </p>
       <p v-else-if="rows.length === 0" class="p-6">No family fits this.</p>
       <div v-else ref="scroller" class="relative min-h-0 flex-1 overflow-auto" tabindex="0" role="region" aria-label="Families and uses">
         <div
