@@ -120,7 +120,10 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
           lead.facts,
         ).length > 0,
     );
-    const unknown = leads.filter((lead) => !suggested.includes(lead));
+    const told = leads.filter(
+      (lead) => !suggested.includes(lead) && (companions.get(lead.faceId) ?? []).some((c) => c.row.kind === 'terms'),
+    );
+    const unknown = leads.filter((lead) => !suggested.includes(lead) && !told.includes(lead));
     if (suggested.length > 0)
       out.push({
         kind: 'suggested-license',
@@ -128,6 +131,14 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
         detail: 'Nobody has confirmed it yet, so every use still says “Ask first”.',
         action: 'Look and confirm',
         to: `/licenses/new?family=${suggested[0]!.familyId}`,
+      });
+    if (told.length > 0)
+      out.push({
+        kind: 'unknown-license',
+        message: `Terms came with ${list(told.map((l) => l.familyName))} and nobody has read them`,
+        detail: 'What they seem to say is shown beside each use; take what is right and confirm it.',
+        action: 'Read the terms',
+        to: `/licenses/new?family=${told[0]!.familyId}`,
       });
     if (unknown.length > 0)
       out.push({

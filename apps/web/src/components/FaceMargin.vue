@@ -208,6 +208,16 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
             : `The file itself names the ${face.suggestions[0].name}.`
         }}
       </p>
+      <p v-else-if="face.companions.some((c) => c.kind === 'terms')" class="mt-1">
+        Nothing on record.
+        {{
+          face.companions
+            .find((c) => c.kind === 'terms')!
+            .name.split('/')
+            .pop()
+        }}
+        came along and says in its own words what may be done.
+      </p>
       <p v-else class="mt-1">Not known. Nothing that came with the face names a license we know.</p>
       <ul class="mt-2 flex flex-col gap-1">
         <li v-for="v in face.verdicts" :key="v.use">
