@@ -21,9 +21,8 @@ import {
   readFacts,
   readFontFile,
   readLetters,
-  readTerms,
   recogniseMention,
-  readLicenses,
+  readText,
   reservedNames,
   shapingRefusal,
   toSfnt,
@@ -37,6 +36,7 @@ import {
   type Likeness,
   type Recognition,
   type TargetFormat,
+  type TermsReading,
 } from '@orderly-glyph/core';
 import { characterNames, documentKind, nodeCodec, readDocument } from '@orderly-glyph/node';
 
@@ -301,7 +301,7 @@ async function rights(args: string[]): Promise<number> {
   });
   if (positionals.length === 0) throw new WrongUse('rights needs at least one font file.');
   let failed = false;
-  const texts: { path: string; text: string; recognition: Recognition | null; near: Recognition | null }[] = [];
+  const texts: { path: string; recognition: Recognition | null; near: Recognition | null; reading: TermsReading | null }[] = [];
   const index = knownLicenses();
   const pass = (path: string, why: string): void => {
     process.stderr.write(`glyph: ${path}: ${why} It was passed over.\n`);
@@ -321,11 +321,13 @@ async function rights(args: string[]): Promise<number> {
       pass(path, read.unread!.replace(/^It is kept, and /, 'It was '));
       continue;
     }
-    const { recognised, near } = readLicenses(read.text, index);
-    texts.push({ path, text: read.text, recognition: recognised[0] ?? null, near });
+    const { recognised, near, reading } = readText(read.text, index);
+    texts.push({ path, recognition: recognised[0] ?? null, near, reading });
   }
   const byText = texts.find((t) => t.recognition)?.recognition ?? null;
-  const free = texts.filter((t) => !t.recognition).map((t) => ({ path: t.path, ...readTerms(t.text) }));
+  const suggestions = texts.flatMap(({ path, reading }) => (reading?.suggestions ?? []).map((x) => ({ terms: path, ...x })));
+  // Words around a license that take something back leave that use open.
+  const narrowed = new Set(texts.filter((t) => t.recognition).flatMap((t) => (t.reading?.suggestions ?? []).map((x) => x.use)));
   const near = texts.flatMap(({ path, near: n }) =>
     n ? [{ terms: path, spdxId: n.spdxId, score: n.score, differences: n.differences }] : [],
   );
@@ -351,7 +353,7 @@ async function rights(args: string[]): Promise<number> {
                 kind: 'open',
                 spdxId: found.spdxId,
                 confirmed: true,
-                uses: Object.fromEntries(USES.map((use) => [use, known.uses[use].answer])),
+                uses: Object.fromEntries(USES.filter((use) => !narrowed.has(use)).map((use) => [use, known.uses[use].answer])),
                 startsOn: null,
                 endsOn: null,
                 reservedNames: names,
@@ -376,7 +378,6 @@ async function rights(args: string[]): Promise<number> {
       });
     }
   }
-  const suggestions = free.flatMap(({ path, suggestions: list }) => list.map((s) => ({ terms: path, ...s })));
   if (values.json) process.stdout.write(`${JSON.stringify({ faces, near, suggestions }, null, 2)}\n`);
   else {
     for (const f of faces as { path: string; license?: { name: string } | null; verdicts?: Record<string, { answer: string }> }[])

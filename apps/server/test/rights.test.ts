@@ -338,3 +338,41 @@ test('a proof names no face of another workspace', async () => {
   for (const as of ['pdf', 'zip'])
     expect((await other.call(routes.writeProofOfRights, { body: { faceIds: [face], use: 'website', as: as as 'pdf' } })).status).toBe(404);
 });
+
+test('a pasted text is read and nothing of it is kept; words around a license that narrow it come along', async () => {
+  const person = await newOwner(server.address);
+  const read = async (value: string) => (await person.call(routes.readTermsText, { body: { text: value } })).answer;
+  expect(await read('You may use the font on your website. Please credit the author.')).toMatchObject({
+    recognised: [],
+    near: null,
+    reading: {
+      english: true,
+      suggestions: [
+        { use: 'website', answer: 'yes' },
+        { use: 'online-store', answer: 'yes' },
+      ],
+    },
+  });
+  const narrowed = await read(`For personal use only!\n\n${OFL.toString('utf8')}`);
+  expect(narrowed.recognised.map((r) => r.spdxId)).toEqual(['OFL-1.1']);
+  expect(narrowed.reading!.suggestions.map((s) => [s.use, s.answer])).toContainEqual(['printed-goods', 'no']);
+  expect((await person.call(routes.readTermsText, { body: { text: '' } })).status).toBe(422);
+  const [[{ count }]] = (await server.sql.query('SELECT COUNT(*) AS count FROM companion WHERE content LIKE ?', [
+    '%credit the author%',
+  ])) as unknown as [[{ count: number }]];
+  expect(Number(count)).toBe(0);
+});
+
+test('a license taken off record comes back with its faces, its evidence and its versions', async () => {
+  const person = await newOwner(server.address);
+  await person.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  const license = await keep(person, fields([face], { uses: { logo: 'yes' } }));
+  const logo = async () => (await person.call(routes.listFamilies)).answer.families[0]!.verdicts.logo;
+  expect(await logo()).toBe('yes');
+  await person.call(routes.removeLicense, { params: { licenseId: license.id } });
+  expect(await logo()).toBe('ask');
+  const { answer } = await person.call(routes.restoreLicense, { params: { licenseId: license.id } });
+  expect([answer.faceIds, answer.version, await logo()]).toEqual([[face], 1, 'yes']);
+  expect((await person.call(routes.restoreLicense, { params: { licenseId: license.id } })).status).toBe(404);
+});

@@ -9,7 +9,6 @@ import {
   fontNeeds,
   glyphFor,
   readRepertoire,
-  readTerms,
   type DrawnGlyph,
   type Repertoire,
   FontError,
@@ -21,7 +20,7 @@ import {
   readFontFile,
   readLetters,
   readPrints,
-  readLicenses,
+  readText,
   relateGlyph,
   shapeLine,
   shapingRefusal,
@@ -34,11 +33,10 @@ import {
   type Prints,
   type SfntFont,
   type ShapedLine,
-  type TermsReading,
   type VersionChanges,
   type LanguageNeeds,
   type LicenseIndex,
-  type LicenseReading,
+  type TextReading,
   type Proof,
   type TargetFormat,
 } from '@orderly-glyph/core';
@@ -105,17 +103,16 @@ function glyph(bytes: Uint8Array, faceIndex: number, which: { codePoint?: number
 
 /** Terms longer than this say what they say before it. */
 const MOST_TERMS = 400_000;
-const terms = (text: string): TermsReading => readTerms(text.slice(0, MOST_TERMS));
 
 let known: LicenseIndex | null = null;
 
-/** Known licenses in a text; a text far longer than any license is looked through from its beginning. */
-function recognise(text: string): LicenseReading {
+/** Known licenses in a text and what its own words say; a text far longer than any license is looked through from its beginning. */
+function recognise(text: string): TextReading {
   if (!known) {
     const list = createRequire(import.meta.url)('spdx-license-list/full') as Record<string, { licenseText?: string }>;
     known = compileLicenses(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
   }
-  return readLicenses(text.slice(0, MOST_TERMS), known);
+  return readText(text.slice(0, MOST_TERMS), known);
 }
 
 const relations = (bytes: Uint8Array, faceIndex: number, glyphId: number, codePoint: number | null): GlyphRelations =>
@@ -164,7 +161,6 @@ async function paint(page: ProofPage): Promise<Uint8Array> {
 }
 
 export const tasks = {
-  terms,
   inspect,
   convert,
   plain,

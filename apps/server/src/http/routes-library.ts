@@ -59,11 +59,7 @@ export function libraryRoutes(app: App): Bound[] {
     return { row, bundle: (await db.getRepository(Bundle).findOneByOrFail({ id: row.bundleId })).name };
   };
 
-  /** A known license says the same to everybody; only free-form terms have to be read sentence by sentence. */
-  const readText = async (text: string) => {
-    const known = await app.compute.run('recognise', [text], true);
-    return { reading: known.recognised.length === 0 ? await app.compute.run('terms', [text], true) : null, ...known };
-  };
+  const readText = (text: string) => app.compute.run('recognise', [text], true);
 
   const proofTexts = async (workspaceId: string) =>
     (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(

@@ -120,6 +120,15 @@ function take(s: Suggestion): void {
   };
 }
 
+/** What stands around a recognized license may take back what it allows; then somebody has to decide. */
+function narrow(): void {
+  if (!form.value || !shown.value || shown.value.recognised.length === 0) return;
+  const open = (shown.value.reading?.suggestions ?? []).map((s) => s.use);
+  if (open.length === 0) return;
+  form.value.uses = Object.fromEntries(Object.entries(form.value.uses).filter(([use]) => !open.includes(use as (typeof open)[number])));
+  form.value.confirmed = false;
+}
+
 async function startNew(): Promise<void> {
   let faceIds: string[] = [];
   if (param('bundle')) {
@@ -200,8 +209,9 @@ async function load(): Promise<void> {
     // The terms say most; then what this license rests on.
     const rank = (c: Companion): number => (c.kind === 'terms' ? 2 : 0) + (form.value?.companionIds.includes(c.id) ? 1 : 0);
     const evidence = companions.value.filter((c) => c.readable && rank(c) > 0).sort((a, b) => rank(b) - rank(a))[0];
-    takeUpDraft();
     if (evidence) await read(evidence);
+    if (isNew.value) narrow();
+    takeUpDraft();
   } catch (error) {
     problem.value = sentence(error);
   }

@@ -1,5 +1,6 @@
 export { OPEN_LICENSES, openLicense, type OpenLicense } from './data/open-licenses.js';
 export {
+  aroundLicenses,
   compileLicenses,
   readLicenses,
   recogniseMention,
@@ -34,6 +35,7 @@ export {
   type Verdict,
 } from './verdict.js';
 export { verdictTable, type Licensed } from './table.js';
+export { readText, type TextReading } from './read.js';
 export { readTerms, type TermsReading, type TermsSuggestion } from './terms.js';
 export { writeCalendar, type CalendarEntry } from './calendar.js';
 export { STARTING_POINTS, type StartingPoint } from './data/starting-points.js';

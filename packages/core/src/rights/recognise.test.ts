@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { compileLicenses, openLicense, readLicenses, recogniseMention, recogniseText } from './index.js';
+import { compileLicenses, openLicense, readLicenses, readText, recogniseMention, recogniseText } from './index.js';
 
 // SPDX License List texts, as the package spdx-license-list ships them.
 const SPDX = createRequire(join(process.cwd(), 'package.json'))('spdx-license-list/full') as Record<string, { licenseText: string }>;
@@ -96,6 +96,31 @@ test('half a license, added clauses and plain terms are not recognized', () => {
     near: { spdxId: 'MIT' },
   });
   expect(readLicenses('Free for personal use only. For commercial use buy a license.', index)).toEqual({ recognised: [], near: null });
+});
+
+test('words around a license that narrow it are read; those that do not, say nothing', () => {
+  const around = (text: string) => readText(text, index);
+  const narrowed = around(`This font is free for personal use only.\n\n${OFL}`);
+  expect(narrowed.recognised.map((r) => r.spdxId)).toEqual(['OFL-1.1']);
+  expect(narrowed.reading!.suggestions.map((s) => [s.use, s.answer])).toContainEqual(['printed-goods', 'no']);
+  expect(narrowed.reading!.suggestions.every((s) => s.answer !== 'yes')).toBe(true);
+  const [first] = narrowed.reading!.suggestions;
+  expect(`This font is free for personal use only.\n\n${OFL}`.slice(first!.start, first!.start + first!.sentence.length)).toBe(
+    first!.sentence,
+  );
+  expect(around(`Thanks for taking this font! You may use it anywhere.\n\n${OFL}\n\nHave fun.`).reading).toBeNull();
+  // Over the real files: two collections of icons reserve brand logos, and two copies of the OFL 1.0 say of the license
+  // itself that it may not be changed.
+  const told = FILES.filter((f) => f.wanted.length > 0 && f.text.length < 30_000).filter((f) => {
+    const read = around(f.text);
+    return read.recognised.length > 0 && read.reading !== null;
+  });
+  expect(told.map((f) => f.package).sort()).toEqual([
+    '@fortawesome/fontawesome-free',
+    'fomantic-ui-css',
+    'fonts-breip',
+    'fonts-inconsolata',
+  ]);
 });
 
 test('several licenses in one file are all found', () => {

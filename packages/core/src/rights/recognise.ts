@@ -22,6 +22,9 @@ export interface Recognition {
   reservedNames: string[];
   /** Where the text differs from the license; a filled-in copyright line is no difference. */
   differences: Passage[];
+  /** Where the license's text stands, in UTF-16 units; both 0 for a mention. */
+  start: number;
+  end: number;
 }
 
 export interface LicenseReading {
@@ -234,6 +237,13 @@ export function readLicenses(text: string, index: LicenseIndex): LicenseReading 
   }
   const near = aligned.filter((a) => !recognised.some((r) => overlap(a, r))).sort((a, b) => b.score * b.matched - a.score * a.matched)[0];
   return { recognised: recognised.map(recognition), near: near ? recognition(near) : null };
+}
+
+/** The text without the licenses found in it, blank in their place, so that what stands around them keeps its offsets. */
+export function aroundLicenses(text: string, recognised: readonly Recognition[]): string {
+  let out = text;
+  for (const { start, end } of recognised) out = out.slice(0, start) + out.slice(start, end).replace(/[^\n]/g, ' ') + out.slice(end);
+  return out;
 }
 
 /** The known license whose text is there; the longest when there are several. Null when none is close enough. */
@@ -449,6 +459,8 @@ function describe({ template, score, gaps, from, until }: Aligned, text: string,
     name: known?.name ?? spdxId,
     score: Math.min(1, score),
     basis: 'text',
+    start: list[from]?.start ?? 0,
+    end: list[until - 1]?.end ?? 0,
     reservedNames: names,
     differences: gaps.slice(0, 60).map(([a, b, c, d]) => ({
       expected: piece(template.text, own.slice(a, b)),
@@ -478,7 +490,16 @@ export function recogniseMention(fields: readonly (string | null)[]): Recognitio
   // The exception makes the more exact license of two that are mentioned alike.
   const license = found.find((l) => / WITH /.test(l.spdxId) && FONT_EXCEPTION.test(text)) ?? found.find((l) => !/ WITH /.test(l.spdxId));
   return license
-    ? { spdxId: license.spdxId, name: license.name, score: 1, basis: 'mention', reservedNames: reservedNames(text), differences: [] }
+    ? {
+        spdxId: license.spdxId,
+        name: license.name,
+        score: 1,
+        basis: 'mention',
+        reservedNames: reservedNames(text),
+        differences: [],
+        start: 0,
+        end: 0,
+      }
     : null;
 }
 /** Names that a changed version may not carry, from a copyright line. Source: OFL 1.1, definitions and section 3. */

@@ -44,7 +44,14 @@ const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/
       <h2 class="break-words">{{ shown.name.split('/').pop() }}</h2>
       <KnownTextNote v-for="r in shown.recognised" :key="r.spdxId" class="mt-2" :known="r" recognised />
       <KnownTextNote v-if="shown.near && shown.recognised.length === 0" class="mt-2" :known="shown.near" :recognised="false" />
-      <p v-if="shown.reading && !shown.reading.english" class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2">
+      <p v-if="shown.recognised.length > 0 && shown.reading" class="mt-2 border-l-4 border-no bg-no-pale px-3 py-2">
+        Words around the license narrow what it allows: “{{ shown.reading.suggestions[0]!.sentence }}” The uses they speak of are left open;
+        see what the terms seem to say beside each.
+      </p>
+      <p
+        v-if="shown.recognised.length === 0 && shown.reading && !shown.reading.english"
+        class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2"
+      >
         This text is not in English, so nothing is read out of it. Read it yourself, or have it translated, and answer each use.
       </p>
       <p v-if="shown.text === null" class="mt-2 text-soft">
