@@ -17,6 +17,8 @@ interface AttachmentSubtable {
 export class MarkAnchors {
   private readonly r: Reader;
   private readonly subtables: AttachmentSubtable[] = [];
+  /** Coverage indexes found before, by place of the table and glyph: faces ask for the same few again and again. */
+  private readonly known = new Map<number, number>();
 
   /** A damaged table attaches nothing. */
   constructor(gpos: Uint8Array) {
@@ -71,6 +73,13 @@ export class MarkAnchors {
 
   /** Coverage index of a glyph, or -1. */
   private covered(at: number, glyph: number): number {
+    const key = at * 65536 + glyph;
+    let index = this.known.get(key);
+    if (index === undefined) this.known.set(key, (index = this.find(at, glyph)));
+    return index;
+  }
+
+  private find(at: number, glyph: number): number {
     const { r } = this;
     const format = r.u16(at);
     const count = r.u16(at + 2);
