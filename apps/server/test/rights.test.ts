@@ -1,12 +1,12 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawnSync, type ChildProcess } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { documentKind, readDocument } from '@orderly-glyph/node';
-import { routes, USES, type Answer, type LicenseFields } from '@orderly-glyph/schema';
+import { blankLicense, routes, USES, type Answer, type LicenseFields } from '@orderly-glyph/schema';
 import yauzl from 'yauzl';
 import { readFont } from '../../../packages/core/test/fonts.js';
-import { newMember, newOwner, startServer, type Person, type TestServer } from './setup.js';
+import { newMember, newOwner, startServer, startSite, type Person, type TestServer } from './setup.js';
 import { zip } from './zips.js';
 
 const PORT = Number(process.env.TEST_PORT_BASE ?? 4400) + 91;
@@ -19,11 +19,7 @@ let placeId: string;
 
 beforeAll(async () => {
   server = await startServer();
-  site = spawn(process.execPath, ['apps/practice/dist/main.js'], {
-    env: { PATH: process.env.PATH, PRACTICE_WEBSITE_PORT: String(PORT), PRACTICE_WEBSITE_KEY: 'key', PRACTICE_DATA_DIR: dir },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await new Promise((r) => site.stdout!.once('data', r));
+  site = await startSite(PORT, dir);
   owner = await newOwner(server.address, 'Rights');
   placeId = (
     await owner.call(routes.createPlace, {
@@ -39,28 +35,9 @@ afterAll(async () => {
 
 const text = (value: string): Uint8Array => new TextEncoder().encode(value);
 const fields = (faceIds: string[], changes: Partial<LicenseFields> = {}): LicenseFields => ({
+  ...blankLicense(faceIds),
   name: 'A license',
   kind: 'bought',
-  spdxId: null,
-  grantor: '',
-  uses: {},
-  startsOn: null,
-  endsOn: null,
-  note: '',
-  quotes: {},
-  limits: {},
-  counters: {},
-  noticeOn: null,
-  price: null,
-  currency: null,
-  boughtOn: null,
-  orderNumber: '',
-  billedTo: '',
-  source: '',
-  duties: [],
-  faceIds,
-  companionIds: [],
-  confirmed: true,
   ...changes,
 });
 const keep = async (person: Person, body: LicenseFields): Promise<Answer<typeof routes.createLicense>> =>

@@ -79,6 +79,16 @@ export async function startServer(env: Record<string, string> = {}): Promise<Tes
   return server;
 }
 
+/** The practice website on a port, with its storage in a folder. */
+export async function startSite(port: number, dir: string): Promise<ChildProcess> {
+  const site = spawn(process.execPath, ['apps/practice/dist/main.js'], {
+    env: { PATH: process.env.PATH, PRACTICE_WEBSITE_PORT: String(port), PRACTICE_WEBSITE_KEY: 'key', PRACTICE_DATA_DIR: dir },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise((r) => site.stdout.once('data', r));
+  return site;
+}
+
 export interface Reply<A> {
   status: number;
   answer: A;

@@ -1,13 +1,13 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawnSync, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { routes, type Answer } from '@orderly-glyph/schema';
+import { blankLicense, routes, type Answer } from '@orderly-glyph/schema';
 import { patch16, random, readFont, withTable } from '../../../packages/core/test/fonts.js';
 import { readFontFile } from '../../../packages/core/src/sfnt/index.js';
 import { nodeCodec } from '@orderly-glyph/node';
-import { newOwner, startServer, type Person, type TestServer } from './setup.js';
+import { newOwner, startServer, startSite, type Person, type TestServer } from './setup.js';
 import { zip } from './zips.js';
 
 const PORT = Number(process.env.TEST_PORT_BASE ?? 4400) + 90;
@@ -21,11 +21,7 @@ const OFL = readFileSync(join(process.cwd(), 'node_modules/source-serif/LICENSE.
 
 beforeAll(async () => {
   server = await startServer();
-  site = spawn(process.execPath, ['apps/practice/dist/main.js'], {
-    env: { PATH: process.env.PATH, PRACTICE_WEBSITE_PORT: String(PORT), PRACTICE_WEBSITE_KEY: 'key', PRACTICE_DATA_DIR: dir },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await new Promise((r) => site.stdout!.once('data', r));
+  site = await startSite(PORT, dir);
   owner = await newOwner(server.address);
   placeId = (await owner.call(routes.createPlace, { body: { name: 'The shop', profileId: 'website', address: SITE, key: 'key' } })).answer
     .id;
@@ -43,17 +39,12 @@ const deliver = async (faceId: string, statement: string, note = '', convertTo: 
 const license = async (faceIds: string[], companionIds: string[] = [], changes: object = {}) =>
   owner.call(routes.createLicense, {
     body: {
+      ...blankLicense(faceIds),
       name: 'SIL Open Font License 1.1',
       kind: 'open',
       spdxId: 'OFL-1.1',
-      grantor: '',
       uses: { website: 'yes' },
-      startsOn: null,
-      endsOn: null,
-      note: '',
-      faceIds,
       companionIds,
-      confirmed: true,
       ...changes,
     },
   });
@@ -272,17 +263,11 @@ test('limits, counters, notice and price are kept with a license, refused at the
   ]);
   const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
   const fields = {
+    ...blankLicense([face]),
     name: 'Web license',
     kind: 'bought' as const,
-    spdxId: null,
     grantor: 'Invented Foundry',
     uses: { website: 'yes' as const },
-    startsOn: null,
-    endsOn: null,
-    note: '',
-    faceIds: [face],
-    companionIds: [],
-    confirmed: true,
   };
   const save = (more: object) => person.call(routes.createLicense, { body: { ...fields, ...more } });
   const refused = async (more: object): Promise<string | undefined> => {
@@ -328,17 +313,11 @@ test('what was changed of a license is told version by version, and its end stan
   await person.bringIn([['a.ttf', readFont('gochiHand')]]);
   const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
   const fields = {
+    ...blankLicense([face]),
     name: 'Yearly',
     kind: 'subscription' as const,
-    spdxId: null,
-    grantor: '',
-    uses: { website: 'yes' as const },
-    startsOn: null,
     endsOn: '2027-03-01',
-    note: '',
-    faceIds: [face],
-    companionIds: [],
-    confirmed: true,
+    uses: { website: 'yes' as const },
   };
   const { answer: license } = await person.call(routes.createLicense, { body: fields });
   await person.call(routes.changeLicense, {

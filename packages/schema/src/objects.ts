@@ -208,6 +208,32 @@ export const licenseFields = z.object({
 });
 export type LicenseFields = z.infer<typeof licenseFields>;
 
+/** A record that settles nothing yet. */
+export const blankLicense = (faceIds: string[]): LicenseFields => ({
+  name: '',
+  kind: 'unknown',
+  spdxId: null,
+  grantor: '',
+  uses: {},
+  startsOn: null,
+  endsOn: null,
+  note: '',
+  quotes: {},
+  limits: {},
+  counters: {},
+  noticeOn: null,
+  price: null,
+  currency: null,
+  boughtOn: null,
+  orderNumber: '',
+  billedTo: '',
+  source: '',
+  duties: [],
+  faceIds,
+  companionIds: [],
+  confirmed: true,
+});
+
 export const license = licenseFields.extend({
   id,
   version: z.number().int(),

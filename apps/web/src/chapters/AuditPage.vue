@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue';
 import { addressOf, call, routes, sentence } from '../api';
 import { useAddress } from '../address';
 import VerdictMark from '../components/VerdictMark.vue';
+import WordChoice from '../components/WordChoice.vue';
 import { count, when } from '../words';
 
 const { param, put } = useAddress();
@@ -49,19 +50,7 @@ const another = computed(() => audit.value !== null && audit.value.day !== audit
         <label
           >Also on<input type="date" class="field" :value="day" @change="put({ day: ($event.target as HTMLInputElement).value })"
         /></label>
-        <div class="flex flex-wrap gap-x-4" role="group" aria-label="Which rows">
-          <button
-            v-for="(word, key) in SHOW"
-            :key="key"
-            type="button"
-            class="text-note underline-offset-4 hover:underline"
-            :class="param('show') === key ? 'font-semibold underline' : 'text-action'"
-            :aria-pressed="param('show') === key"
-            @click="put({ show: key })"
-          >
-            {{ word }}
-          </button>
-        </div>
+        <WordChoice :model-value="param('show')" :words="SHOW" label="Which rows" @update:model-value="put({ show: $event })" />
         <p class="ml-auto flex gap-2 max-sm:ml-0">
           <a v-for="as in ['pdf', 'csv', 'json'] as const" :key="as" class="press-quiet" :href="file(as)" download>{{
             as.toUpperCase()

@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
 import DrawPad from '../components/DrawPad.vue';
+import WordChoice from '../components/WordChoice.vue';
 import GlyphDrawing from '../components/GlyphDrawing.vue';
 import { useLibrary } from '../stores/library';
 import { useVoice } from '../stores/voice';
@@ -210,18 +211,13 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
             ><input v-model="search" type="search" class="field" placeholder="Name, U+20AC, or the character"
           /></label>
         </div>
-        <div class="mt-1 flex flex-wrap gap-x-4">
-          <button
-            v-for="(word, key) in GROUPINGS"
-            :key="key"
-            type="button"
-            class="text-note underline-offset-4 hover:underline"
-            :class="grouping === key ? 'font-semibold underline' : 'text-action'"
-            :aria-pressed="grouping === key"
-            @click="router.replace({ query: { ...route.query, by: key === 'block' ? undefined : key } })"
-          >
-            {{ word }}
-          </button>
+        <WordChoice
+          class="mt-1"
+          :model-value="grouping"
+          :words="GROUPINGS"
+          label="Grouped by"
+          @update:model-value="router.replace({ query: { ...route.query, by: $event === 'block' ? undefined : $event } })"
+        >
           <button
             type="button"
             class="text-note text-action hover:underline"
@@ -230,7 +226,7 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
           >
             {{ drawing ? 'stop drawing' : 'find by drawing' }}
           </button>
-        </div>
+        </WordChoice>
         <div v-if="drawing" class="mt-2 flex flex-wrap gap-5">
           <DrawPad @drawn="findDrawn" @cleared="alike = null" />
           <div class="min-w-0 flex-1">

@@ -2,7 +2,7 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue';
 import { ChevronDown } from '@lucide/vue';
 import type { Answer, Companion, Face, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
-import { KIND_WORDS, LICENSE_KINDS, openLicense, USES } from '@orderly-glyph/schema';
+import { blankLicense, KIND_WORDS, LICENSE_KINDS, openLicense, USES } from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { ApiProblem, addressOf, call, routes, sendEvidence, sentence } from '../api';
@@ -40,31 +40,6 @@ const families = computed(() =>
   list([...new Set((form.value?.faceIds ?? []).map((id) => library.faces.get(id)?.family.name ?? ''))].filter(Boolean), 6),
 );
 const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
-
-const blank = (faceIds: string[]): LicenseFields => ({
-  name: '',
-  kind: 'unknown',
-  spdxId: null,
-  grantor: '',
-  uses: {},
-  startsOn: null,
-  endsOn: null,
-  note: '',
-  quotes: {},
-  limits: {},
-  counters: {},
-  noticeOn: null,
-  price: null,
-  currency: null,
-  boughtOn: null,
-  orderNumber: '',
-  billedTo: '',
-  source: '',
-  duties: [],
-  faceIds,
-  companionIds: [],
-  confirmed: true,
-});
 
 const CURRENCIES = Intl.supportedValuesOf('currency');
 /** The currencies most sellers ask in come first. */
@@ -139,7 +114,7 @@ async function startNew(): Promise<void> {
     faceIds = param('faces')
       .split(',')
       .filter((id) => library.faces.has(id));
-  form.value = blank(faceIds);
+  form.value = blankLicense(faceIds);
   const first = faceIds[0];
   if (!first) return;
   // Companions of every family covered; one face of each is enough, since they came together.
@@ -200,7 +175,9 @@ async function load(): Promise<void> {
       const joining = param('add')
         .split(',')
         .filter((id) => library.faces.has(id));
-      form.value = Object.fromEntries(Object.keys(blank([])).map((key) => [key, found[key as keyof LicenseFields]])) as LicenseFields;
+      form.value = Object.fromEntries(
+        Object.keys(blankLicense([])).map((key) => [key, found[key as keyof LicenseFields]]),
+      ) as LicenseFields;
       form.value.faceIds = [...new Set([...form.value.faceIds, ...joining])];
       const first = found.faceIds[0];
       const more = first ? (await call(routes.getFace, { params: { faceId: first } })).companions : [];

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue';
 import { useAddress, useFace } from '../address';
 import RightsProof from '../components/RightsProof.vue';
 import VerdictMark from '../components/VerdictMark.vue';
+import WordChoice from '../components/WordChoice.vue';
 import { useLibrary, type Family } from '../stores/library';
 import { useSession } from '../stores/session';
 import { count, list, when } from '../words';
@@ -24,6 +25,7 @@ const FILTERS: Record<string, { word: string; fits: (f: Family) => boolean }> = 
   near: { word: 'Limit nearly reached', fits: (f) => f.limit === 'near' },
   'no-right': { word: 'Used somewhere without a right', fits: (f) => f.withoutRight },
 };
+const FILTER_WORDS = Object.fromEntries(Object.entries(FILTERS).map(([key, f]) => [key, f.word]));
 const shown = computed(() => {
   const filter = FILTERS[param('show')] ?? FILTERS['']!;
   return library.families.filter((f) => !f.archived && filter.fits(f));
@@ -82,19 +84,13 @@ const verdict = computed(() => face.value?.verdicts.find((v) => v.use === param(
       <div class="border-b border-rule px-6 pt-4 pb-3 max-sm:px-4">
         <RouterLink class="link text-note" to="/licenses">Licenses</RouterLink>
         <h1>Every family by every use</h1>
-        <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1" role="group" aria-label="Which families">
-          <button
-            v-for="(f, key) in FILTERS"
-            :key="key"
-            type="button"
-            class="text-note underline-offset-4 hover:underline"
-            :class="param('show') === key ? 'font-semibold underline' : 'text-action'"
-            :aria-pressed="param('show') === key"
-            @click="put({ show: key })"
-          >
-            {{ f.word }}
-          </button>
-        </div>
+        <WordChoice
+          class="mt-1"
+          :model-value="param('show')"
+          :words="FILTER_WORDS"
+          label="Which families"
+          @update:model-value="put({ show: $event })"
+        />
       </div>
       <p v-if="library.state !== 'ready'" class="p-6 text-soft">
         {{ library.state === 'failed' ? library.problem : 'Weighing every use …' }}
