@@ -101,5 +101,5 @@ export async function writeCsv(head: readonly string[], rows: readonly (readonly
   const { stringify } = await import('csv-stringify/sync');
   const safe = (cell: string): string => (/^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell);
   // The mark lets spreadsheets see that it is UTF-8.
-  return `\ufeff${stringify([[...head], ...rows.map((row) => row.map(safe))], { record_delimiter: '\r\n' })}`;
+  return `\ufeff${stringify([[...head], ...rows.map((row) => row.map(safe))], { record_delimiter: '\r\n', quoted_match: /[\r\n]/ })}`;
 }
