@@ -156,6 +156,34 @@ test('rights says what a face may be used for under the license its text is reco
   expect(glyph('rights').status).toBe(2);
 });
 
+test('rights reads the terms that a font carries in its license field', () => {
+  // One face holds the whole text of the OFL 1.1 in name ID 13; another a draft of it ("1.1-review1"), which is no known text.
+  const basis = (font: string): unknown =>
+    (JSON.parse(glyph('rights', font, '--json').stdout) as { faces: { license: { spdxId: string; basis: string } }[] }).faces[0]!.license;
+  expect(basis(FONTS.scheherazade)).toMatchObject({ spdxId: 'OFL-1.1', basis: 'text' });
+  expect(basis(FONTS.didot)).toMatchObject({ spdxId: 'OFL-1.1', basis: 'mention' });
+  const made = spawnSync('/usr/bin/python3', [
+    '-c',
+    `
+from fontTools.ttLib import TTFont
+font = TTFont(${JSON.stringify(FONTS.khmer)})
+for id in (0, 13, 14):
+    font['name'].removeNames(nameID=id)
+font['name'].setName('Free for personal use only. You may not use it on a website.', 13, 3, 1, 0x409)
+font.save(${JSON.stringify(join(dir, 'own-terms.ttf'))})`,
+  ]);
+  expect(made.status).toBe(0);
+  const { faces, suggestions } = JSON.parse(glyph('rights', join(dir, 'own-terms.ttf'), '--json').stdout) as {
+    faces: { license: null; verdicts: Record<string, { answer: string }> }[];
+    suggestions: { terms: string; use: string; answer: string }[];
+  };
+  expect(faces[0]!.license).toBeNull();
+  expect(faces[0]!.verdicts.website!.answer).toBe('ask');
+  expect(suggestions).toContainEqual(
+    expect.objectContaining({ terms: expect.stringContaining('name ID 13'), use: 'website', answer: 'no' }),
+  );
+});
+
 test('rights reads documents, shows what differs from a known text, and passes over what cannot be read', () => {
   const ofl = readFileSync(join(process.cwd(), 'node_modules/source-serif/LICENSE.md'), 'utf8');
   const rtf = file('terms.rtf', `{\\rtf1\\ansi ${ofl.replace(/[\\{}]/g, ' ').replace(/\n/g, '\\par\n')}}`);

@@ -340,8 +340,11 @@ async function rights(args: string[]): Promise<number> {
       continue;
     }
     for (const face of readFacts(await readFile(path), nodeCodec).faces) {
-      const found = byText ?? recogniseMention([face.license, face.licenseUrl, face.copyright]);
+      // Some fonts carry the whole text in their license field; others their own terms.
+      const inFile = face.license ? readText(face.license, index) : null;
+      const found = byText ?? inFile?.recognised[0] ?? recogniseMention([face.license, face.licenseUrl, face.copyright]);
       const known = found ? openLicense(found.spdxId) : null;
+      if (!found) suggestions.push(...(inFile?.reading?.suggestions ?? []).map((x) => ({ terms: `${path} (name ID 13)`, ...x })));
       const names = [...new Set([...(found?.reservedNames ?? []), ...reservedNames(face.copyright ?? '')])];
       // The verdict a person gets who confirms what was recognized; without that every use is a question.
       const record: LicenseRecord[] =

@@ -74,7 +74,7 @@ export function nameList(facts: FaceFacts): Record<string, string> {
     ['Vendor address', facts.vendorUrl],
     ['Designer address', facts.designerUrl],
   ];
-  return Object.fromEntries(list.filter((entry): entry is [string, string] => entry[1] !== null).map(([k, v]) => [k, v.slice(0, 4000)]));
+  return Object.fromEntries(list.filter((entry): entry is [string, string] => entry[1] !== null).map(([k, v]) => [k, v.slice(0, 40_000)]));
 }
 
 /** What a face's record takes from its file as it stands. */

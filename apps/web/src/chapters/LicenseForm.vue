@@ -33,6 +33,8 @@ const suggestion = ref<Suggestion | null>(null);
 /** The text on the right, and one that was pasted there and is kept with the license. */
 const shown = ref<ShownText | null>(null);
 const pasted = ref('');
+/** What the font file itself says of its license, read where no text came along. */
+let inFile = '';
 const problem = ref('');
 const field = ref('');
 const busy = ref(false);
@@ -121,6 +123,7 @@ async function startNew(): Promise<void> {
   const leads = [...new Map(faceIds.map((id) => [library.faces.get(id)?.family.id, id])).values()].slice(0, 20);
   const faces: Face[] = await Promise.all(leads.map((id) => call(routes.getFace, { params: { faceId: id } })));
   companions.value = [...new Map(faces.flatMap((f) => f.companions).map((c) => [c.id, c])).values()];
+  inFile = faces[0]!.names.License ?? '';
   suggestion.value = faces[0]!.suggestions[0] ?? null;
   if (suggestion.value) take(suggestion.value);
   else {
@@ -163,6 +166,7 @@ async function load(): Promise<void> {
   suggestion.value = null;
   shown.value = null;
   pasted.value = '';
+  inFile = '';
   try {
     if (isNew.value) await startNew();
     else {
@@ -180,13 +184,15 @@ async function load(): Promise<void> {
       ) as LicenseFields;
       form.value.faceIds = [...new Set([...form.value.faceIds, ...joining])];
       const first = found.faceIds[0];
-      const more = first ? (await call(routes.getFace, { params: { faceId: first } })).companions : [];
-      companions.value = [...new Map([...found.companions, ...more].map((c) => [c.id, c])).values()];
+      const face = first ? await call(routes.getFace, { params: { faceId: first } }) : null;
+      inFile = face?.names.License ?? '';
+      companions.value = [...new Map([...found.companions, ...(face?.companions ?? [])].map((c) => [c.id, c])).values()];
     }
     // The terms say most; then what this license rests on.
     const rank = (c: Companion): number => (c.kind === 'terms' ? 2 : 0) + (form.value?.companionIds.includes(c.id) ? 1 : 0);
     const evidence = companions.value.filter((c) => c.readable && rank(c) > 0).sort((a, b) => rank(b) - rank(a))[0];
     if (evidence) await read(evidence);
+    else if (inFile.trim() !== '') await readInFile();
     if (isNew.value) narrow();
     takeUpDraft();
   } catch (error) {
@@ -203,6 +209,12 @@ watch(
   },
 );
 watch(() => props.licenseId, load);
+
+async function readInFile(): Promise<void> {
+  const text = inFile;
+  const answer = await call(routes.readTermsText, { body: { text } });
+  shown.value = { name: 'What the font file says of its license', text, unread: null, ...answer };
+}
 
 const opening = ref('');
 async function read(c: Companion): Promise<void> {
