@@ -56,9 +56,9 @@ export class Compute {
     });
   }
 
-  /** Opens the known license texts in every thread, which takes a second or two each, so that nobody waits for it later. */
+  /** Opens the known license texts in the thread that is asked first, which takes a second or two, so that nobody waits for it. */
   warm(): void {
-    for (const _slot of this.slots) void this.run('recognise', ['']).catch(() => undefined);
+    void this.run('recognise', ['']).catch(() => undefined);
   }
 
   async close(): Promise<void> {

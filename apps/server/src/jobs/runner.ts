@@ -139,6 +139,11 @@ export class JobRunner {
       await this.finish(row, 'done', message);
     } catch (error) {
       if (error instanceof LeaseLost) return;
+      // Two transactions that waited for each other; one had to give way, and the work goes on from where it was.
+      if (GAVE_WAY.has((error as { errno?: number }).errno ?? 0) && row.attempts <= 5) {
+        await this.db.query("UPDATE job SET state = 'queued', claimed_by = NULL WHERE id = ? AND claimed_by = ?", [row.id, this.me]);
+        return;
+      }
       if (error instanceof Cancelled) await this.finish(row, 'cancelled', 'Stopped as asked. What was done stays.');
       else {
         console.error(`Job ${row.id} (${row.kind}) failed:`, error);
@@ -167,6 +172,9 @@ export class JobRunner {
       await this.db.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
   }
 }
+
+/** MariaDB: deadlock, lock wait timeout, record changed since last read. */
+const GAVE_WAY: ReadonlySet<number> = new Set([1213, 1205, 1020]);
 
 /** Queues a job in the caller's transaction; the caller nudges the runner once that is through. */
 export async function queueJob(
