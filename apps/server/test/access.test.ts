@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { routes, type AnyContract } from '@orderly-glyph/schema';
+import { blankLicense, routes, type AnyContract } from '@orderly-glyph/schema';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, Person, startServer, type TestServer } from './setup.js';
 
@@ -19,19 +19,7 @@ const table = Object.entries(routes) as [keyof typeof routes, AnyContract][];
 /** A well-formed request for a route that names things of the owner's workspace. */
 function request(name: keyof typeof routes, contract: AnyContract): { path: string; body: string | null } {
   const path = contract.path.replace(/:(\w+)/g, (_, p: string) => ids[p] ?? PLAIN[p] ?? `no-id-for-${p}`);
-  const license = {
-    name: 'x',
-    kind: 'open',
-    spdxId: null,
-    grantor: '',
-    uses: {},
-    startsOn: null,
-    endsOn: null,
-    note: '',
-    faceIds: [ids.faceId],
-    companionIds: [],
-    confirmed: true,
-  };
+  const license = { ...blankLicense([ids.faceId!]), name: 'x' };
   const plan = { faceIds: [ids.faceId], title: 'x', text: '', parts: [], ink: '#000000', paper: '#ffffff' };
   const bodies: Partial<Record<keyof typeof routes, object>> = {
     addMember: { name: 'x', email: `${randomUUID()}@test.example`, password: 'a long password', role: 'viewer' },
@@ -92,19 +80,7 @@ beforeAll(async () => {
   ]);
   const { answer: face } = await owner.call(routes.getFace, { params: { faceId: items[0]!.faceId! } });
   const { answer: license } = await owner.call(routes.createLicense, {
-    body: {
-      name: 'x',
-      kind: 'made-here',
-      spdxId: null,
-      grantor: '',
-      uses: { website: 'yes' },
-      startsOn: null,
-      endsOn: null,
-      note: '',
-      faceIds: [face.id],
-      companionIds: [],
-      confirmed: true,
-    },
+    body: { ...blankLicense([face.id]), name: 'x', kind: 'made-here', uses: { website: 'yes' } },
   });
   const { answer: place } = await owner.call(routes.createPlace, {
     body: { name: 'Nowhere', profileId: 'website', address: 'http://127.0.0.1:9', key: 'k' },

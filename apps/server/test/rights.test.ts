@@ -216,6 +216,10 @@ test('a No is refused at delivery unless an owner overrides it with a reason, wh
     license: 'Print only',
     overrides: [{ person: 'Test Owner', note: 'The maker said yes by telephone' }],
   });
+  // A face that stands behind another is still where it is.
+  await server.sql.query('UPDATE face SET folded_into = id WHERE id = ?', [face]);
+  expect((await owner.call(routes.getAudit, { query: {} })).answer.rows[0]).toMatchObject({ face: 'Gochi Hand Regular', problem: true });
+  await server.sql.query('UPDATE face SET folded_into = NULL WHERE id = ?', [face]);
   // On another day another license counts.
   const tomorrow = new Date(Date.now() + 40 * 86_400_000).toISOString().slice(0, 10);
   await keep(owner, fields([face], { name: 'From tomorrow', uses: { website: 'yes' }, startsOn: tomorrow }));

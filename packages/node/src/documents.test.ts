@@ -108,7 +108,7 @@ test('an e-mail: who, when, about what, and its decoded body', async () => {
 });
 
 test('what is too long, old or of another program is kept and told; what is no document is none', async () => {
-  expect((await read(bytes('all of it '.repeat(1_100_000)))).unread).toMatch(/two million/);
+  expect((await read(bytes('all of it '.repeat(41_000)))).unread).toMatch(/400,000/);
   expect((await read(new Uint8Array([0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1, 0, 0]))).unread).toMatch(/old office format/);
   expect((await read(bytes('  \n '))).unread).toMatch(/no text/);
   expect(documentKind(new Uint8Array([1, 2, 3, 4, 0, 5]))).toBeNull();

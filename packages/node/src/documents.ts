@@ -18,8 +18,8 @@ export interface ReadDocument {
   unread: string | null;
 }
 
-/** Terms are a few pages. What is longer than this is kept and left for a person to read. */
-export const MOST_TEXT = 2 * 1024 * 1024;
+/** Terms are a few pages. What is longer than this, in characters, is kept and left for a person to read, never read in part. */
+export const MOST_TEXT = 400_000;
 const MOST_PAGES = 300;
 /** What a document may unpack to. */
 const MOST_UNPACKED = 200 * 1024 * 1024;
@@ -127,7 +127,7 @@ export async function readDocument(bytes: Uint8Array, kind: DocumentKind): Promi
     const text = tidy(read.text);
     if (text.length > MOST_TEXT)
       return told(
-        'It is kept, and not read: its text is longer than any terms, over two million characters. Read it yourself and record what it allows.',
+        'It is kept, and not read: its text is longer than any terms, over 400,000 characters. Read it yourself and record what it allows.',
       );
     if (text === '') return told('It is kept; there is no text in it.');
     return { text, unread: null };
@@ -143,7 +143,7 @@ const READERS: Readonly<Record<DocumentKind, (bytes: Uint8Array) => Promise<Read
   text: (bytes) => Promise.resolve({ text: decoded(bytes), unread: null }),
   html: (bytes) =>
     Promise.resolve(
-      bytes.length > 4 * MOST_TEXT
+      bytes.length > 20 * MOST_TEXT
         ? told('It is kept, and not read: the page is too long to be terms.')
         : { text: plainHtml(decoded(bytes)), unread: null },
     ),

@@ -278,6 +278,8 @@ export const auditRow = z.object({
   by: z.string().nullable(),
   today: answer,
   onDay: answer,
+  /** It is used somewhere, and the answer is, or on the chosen day will be, other than yes. */
+  problem: z.boolean(),
   reason: z.string(),
   reasonOnDay: z.string(),
   license: z.string().nullable(),

@@ -101,18 +101,15 @@ function glyph(bytes: Uint8Array, faceIndex: number, which: { codePoint?: number
   return drawGlyph(bytes, faceIndex, id, nodeCodec);
 }
 
-/** Terms longer than this say what they say before it. */
-const MOST_TERMS = 400_000;
-
 let known: LicenseIndex | null = null;
 
-/** Known licenses in a text and what its own words say; a text far longer than any license is looked through from its beginning. */
+/** Known licenses in a text and what its own words say. */
 function recognise(text: string): TextReading {
   if (!known) {
     const list = createRequire(import.meta.url)('spdx-license-list/full') as Record<string, { licenseText?: string }>;
     known = compileLicenses(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
   }
-  return readText(text.slice(0, MOST_TERMS), known);
+  return readText(text, known);
 }
 
 const relations = (bytes: Uint8Array, faceIndex: number, glyphId: number, codePoint: number | null): GlyphRelations =>

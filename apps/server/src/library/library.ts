@@ -186,11 +186,11 @@ interface LineRow extends Omit<LeadRow, 'facts' | 'coverage' | 'shape' | 'naming
 }
 
 /** Every face with only what a line needs; faces whose line is still to be computed are left to the refreshing job. */
-export async function faceLines(db: DataSource, workspaceId: string): Promise<LineRow[]> {
+export async function faceLines(db: DataSource, workspaceId: string, { folded = false } = {}): Promise<LineRow[]> {
   const rows = (await db.query(
     `SELECT ${COLUMNS}, ff.id AS faceFileId, ff.facts_version AS factsVersion, family.favorite, family.labels, family.note, family.archived_at AS archivedAt
      FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id
-     WHERE face.workspace_id = ? AND face.removed_at IS NULL AND face.folded_into IS NULL ORDER BY face.id`,
+     WHERE face.workspace_id = ? AND face.removed_at IS NULL ${folded ? '' : 'AND face.folded_into IS NULL '}ORDER BY face.id`,
     [workspaceId],
   )) as (Omit<LineRow, 'line'> & DerivedRow)[];
   const lines = await knownLines.of(db, rows);

@@ -22,9 +22,6 @@ const weight = (row: AuditRow): number => {
   return (row.place === null ? 100 : 0) + by[row.today] * 10 + by[row.onDay];
 };
 
-/** A row is a problem where a face is used and the answer is, or will on the chosen day be, other than yes. */
-export const isProblem = (row: AuditRow): boolean => row.place !== null && (row.today !== 'yes' || row.onDay !== 'yes');
-
 /**
  * Every face and every place it is at, with the answer today and on a chosen day. A face that is nowhere installed has
  * one row for work on one's own computers, since that is where it lies.
@@ -32,7 +29,8 @@ export const isProblem = (row: AuditRow): boolean => row.place !== null && (row.
 export async function makeAudit(db: DataSource, workspaceId: string, day: string): Promise<Audit> {
   const now = today();
   const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
-  const faces = await faceLines(db, workspaceId);
+  // A face behind another may still be somewhere.
+  const faces = await faceLines(db, workspaceId, { folded: true });
   const licenses = await licensesOf(db, workspaceId, null);
   const places = new Map((await db.getRepository(PlaceEntity).findBy({ workspaceId })).map((p) => [p.id, p]));
   const installs = (await db.query(
@@ -65,6 +63,7 @@ export async function makeAudit(db: DataSource, workspaceId: string, day: string
         by: install?.installedBy ?? null,
         today: v.answer,
         onDay: then.answer,
+        problem: install !== null && (v.answer !== 'yes' || then.answer !== 'yes'),
         reason: v.reasons[0] ?? '',
         reasonOnDay: then.reasons[0] ?? '',
         license: license?.name ?? null,
@@ -80,7 +79,14 @@ export async function makeAudit(db: DataSource, workspaceId: string, day: string
     return here.length > 0 ? here.map((i) => row(profileOf(places.get(i.placeId)!).use, i)) : [row('design-work', null)];
   });
   rows.sort((a, b) => weight(a) - weight(b) || a.face.localeCompare(b.face, 'en'));
-  return { workspace: workspace.name, madeAt: new Date().toISOString(), today: now, day, problems: rows.filter(isProblem).length, rows };
+  return {
+    workspace: workspace.name,
+    madeAt: new Date().toISOString(),
+    today: now,
+    day,
+    problems: rows.filter((r) => r.problem).length,
+    rows,
+  };
 }
 
 const WORD: Record<Answer, string> = { yes: 'Yes', ask: 'Ask first', no: 'No' };
@@ -129,7 +135,7 @@ export async function auditFile(compute: Compute, audit: Audit, as: 'pdf' | 'csv
 
 function auditReport(audit: Audit): Report {
   const another = audit.day !== audit.today;
-  const problems = audit.rows.filter(isProblem);
+  const problems = audit.rows.filter((r) => r.problem);
   const table = (rows: readonly AuditRow[]): Report['parts'][number] => ({
     kind: 'table',
     head: ['Face', 'Use and place', 'Today', ...(another ? [audit.day] : []), 'Why'],
@@ -149,7 +155,7 @@ function auditReport(audit: Audit): Report {
         .join(' '),
     ]),
   });
-  const rest = audit.rows.filter((r) => !isProblem(r));
+  const rest = audit.rows.filter((r) => !r.problem);
   return {
     title: 'Audit of rights',
     about: `${audit.workspace}. Made on ${audit.today}${another ? `, looking at ${audit.day}` : ''}. ${audit.rows.length} entries, ${audit.problems} ${audit.problems === 1 ? 'problem' : 'problems'}.`,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Audit, AuditRow } from '@orderly-glyph/schema';
+import type { Audit } from '@orderly-glyph/schema';
 import { USE_WORDS } from '@orderly-glyph/schema';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, ref, watch } from 'vue';
@@ -14,9 +14,8 @@ const audit = ref<Audit | null>(null);
 const problem = ref('');
 const today = new Date().toLocaleDateString('sv-SE');
 const day = computed(() => (/^\d{4}-\d{2}-\d{2}$/.test(param('day')) ? param('day') : today));
-const isProblem = (r: AuditRow): boolean => r.place !== null && (r.today !== 'yes' || r.onDay !== 'yes');
 const shown = computed(() =>
-  (audit.value?.rows ?? []).filter((r) => (param('show') === '' ? true : param('show') === 'problems' ? isProblem(r) : r.place !== null)),
+  (audit.value?.rows ?? []).filter((r) => (param('show') === '' ? true : param('show') === 'problems' ? r.problem : r.place !== null)),
 );
 watch(
   day,

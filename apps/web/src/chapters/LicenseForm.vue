@@ -33,7 +33,7 @@ const suggestion = ref<Suggestion | null>(null);
 /** The text on the right, and one that was pasted there and is kept with the license. */
 const shown = ref<ShownText | null>(null);
 const pasted = ref('');
-/** What the font file itself says of its license, read where no text came along. */
+/** The license field of the file, read where no text came along. */
 let inFile = '';
 const problem = ref('');
 const field = ref('');
@@ -213,7 +213,7 @@ watch(() => props.licenseId, load);
 async function readInFile(): Promise<void> {
   const text = inFile;
   const answer = await call(routes.readTermsText, { body: { text } });
-  shown.value = { name: 'What the font file says of its license', text, unread: null, ...answer };
+  shown.value = { name: 'License field of the file', text, unread: null, ...answer };
 }
 
 const opening = ref('');

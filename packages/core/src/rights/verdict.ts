@@ -200,7 +200,8 @@ export function judge(use: Use, license: LicenseRecord, today: string, counters:
     reasons.push(`It ends on ${license.endsOn}.`);
   }
   // OFL 1.1, section 3: a modified version may not use a reserved name. Another container with the same tables is no
-  // modification; leaving characters out is one. Source: SIL, OFL FAQ 1.1, question 2.2 and the section on web fonts.
+  // modification; leaving characters out is one. Source: SIL's OFL FAQ on web fonts and
+  // reserved names; what it says is from memory.
   const reserved = license.reservedNames ?? [];
   if (use === 'changing' && reserved.length > 0 && (change === 'container' || change === 'rename'))
     reasons.push(
