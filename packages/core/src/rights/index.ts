@@ -3,7 +3,6 @@ export {
   aroundLicenses,
   compileLicenses,
   readLicenses,
-  recogniseMention,
   recogniseText,
   reservedNames,
   type LicenseIndex,
@@ -35,7 +34,8 @@ export {
   type Verdict,
 } from './verdict.js';
 export { verdictTable, type Licensed } from './table.js';
-export { readText, type TextReading } from './read.js';
+export { offeredAnswers, readText, type TextReading } from './read.js';
+export { readFileMentions, readMentions, type Mention } from './mentions.js';
 export { readTerms, type TermsReading, type TermsSuggestion } from './terms.js';
 export { writeCalendar, type CalendarEntry } from './calendar.js';
 export { STARTING_POINTS, type StartingPoint } from './data/starting-points.js';

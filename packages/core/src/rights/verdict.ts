@@ -169,9 +169,9 @@ export function judge(use: Use, license: LicenseRecord, today: string, counters:
     return no(`“${name}” only begins on ${license.startsOn}.`, `Wait until ${license.startsOn}.`);
   if (license.endsOn !== null && today > license.endsOn)
     return no(`“${name}” ended on ${license.endsOn}.`, 'Renew it, or use another face.');
-  if (license.kind === 'unknown')
-    return ask('What this face may be used for is not known yet.', 'Find its terms and record what they allow.');
   const answer = license.uses[use];
+  if (answer === undefined && license.kind === 'unknown')
+    return ask('What this face may be used for is not known yet.', 'Find its terms and record what they allow.');
   if (answer === undefined || answer === 'ask')
     return ask(`“${name}” does not settle whether this covers: ${label}.`, 'Ask whoever granted it, and record the answer.');
   if (answer === 'no')

@@ -58,22 +58,50 @@ export const OPTIONAL_PARTS: readonly { ids: RegExp; from?: RegExp; until?: RegE
     until: /THE WORK \(AS DEFINED BELOW\) IS PROVIDED/,
   },
   { ids: /^CC0-1\.0$/, until: /The laws of most jurisdictions/ },
-  { ids: /^OFL-/, until: /This Font Software is licensed under the SIL Open Font License/ },
+  { ids: /^OFL-/, until: /PREAMBLE/ },
   { ids: /^ParaType-/, until: /GRANT OF LICENSE/ },
   { ids: /GUST/, until: /This work may be distributed/ },
+  { ids: /^Bitstream-Vera$/, until: /Permission is hereby granted/ },
   { ids: /^X11$/, from: /X Window System is a trademark/ },
   { ids: /^Unlicense$/, from: /For more information, please refer to/ },
   { ids: /^LPPL-/, from: /WHETHER AND HOW TO DISTRIBUTE WORKS UNDER THIS LICENSE/ },
 ];
 
 /**
- * Words that turn a permission around or narrow it. A known text in which one of them was put in or left out is not that
- * text any more, however much of it is the same.
+ * Passages of license texts that neither grant nor bind nor disclaim, so that leaving one out changes nothing. All else in
+ * a license counts, word for word.
  */
-export const TURNING_WORDS: ReadonlySet<string> = new Set(
-  'not no non never except unless only commercial commercially noncommercial personal personally private prohibited forbidden forbid restricted cannot without exclude excluding excluded evil'.split(
-    ' ',
-  ),
+export const FREE_PASSAGES: readonly { ids: RegExp; pattern: RegExp }[] = [{ ids: /^OFL-/, pattern: /PREAMBLE[\s\S]*?(?=DEFINITIONS)/g }];
+
+/** Wordings that mean the same, as words without punctuation. An empty one may be left out. */
+export const VARIANTS: readonly (readonly string[])[] = [
+  // A single maker has no contributors to speak of.
+  ['and contributors', ''],
+  ['or contributors', ''],
+  ['nor the names of its contributors', ''],
+  ['its', 'their'],
+  // Slips of typing that packages hand on.
+  ['softwares', 'software'],
+  ['fonts', 'font'],
+  ['versions', 'version'],
+  ['\u0430', 'a'],
+];
+
+/** Words that no name of a person or an organization holds, and that would say something in the place of one. */
+export const NO_NAME: ReadonlySet<string> = new Set(
+  `a an any all no not non never nor neither for to if when whenever while unless until till only solely except but
+  may might must shall should will would can cannot could is are be been being was were has have had do does did
+  with without within after before during under per at in into on onto upon as than then that which who whom whose this these those it they them he she
+  you your yours we our us i my me their
+  use used uses using usage user users pay paid pays payment fee fees royalty royalties price cost costs charge money euro euros dollar dollars eur usd
+  month months monthly day days daily year years yearly week weeks hour hours
+  personal personally private commercial commercially noncommercial nonprofit educational evaluation trial demo testing internal
+  person persons people employee employees student students member members customer customers client clients
+  permission permissions permitted permit permits granted grant grants allowed allow allows license licensed licenses licensing licensee terms term condition conditions conditional
+  restricted restriction restrictions prohibited prohibit forbidden forbid banned excluded excluding exclude expires expire expired valid void
+  copy copies copying modify modified modification sell sold selling sale resale distribute distributed distribution redistribute embed embedded
+  website websites web app apps required require requires subject provided obtain obtained purchase purchased buy bought agree agreement consent
+  one two three four five six seven eight nine ten twelve fifteen twenty thirty sixty ninety hundred thousand`.split(/\s+/),
 );
 
 /** License texts of fonts that the SPDX License List does not have. */

@@ -10,8 +10,6 @@ export interface OpenLicense {
   alsoKnownAs: readonly string[];
   uses: Readonly<Record<Use, { answer: Answer; quote: string }>>;
   duties: readonly string[];
-  /** A short phrase by which a font's own license field may name it. */
-  mentions: readonly RegExp[];
 }
 
 const OFL_USE =
@@ -83,7 +81,6 @@ const gpl = (grant: string, change: string, run: string, exception: boolean): Op
   };
 };
 
-const GPL_MENTION = /GNU (General )?(Public License|GPL)|\bGPL\b/i;
 const gplEntries = (version: '2.0' | '3.0', later: boolean, exception: boolean): OpenLicense => ({
   spdxId: `GPL-${version}-${later ? 'or-later' : 'only'}${exception ? ' WITH Font-exception-2.0' : ''}`,
   name: `GNU General Public License ${version}${later ? ' or later' : ''}${exception ? ' with font exception' : ''}`,
@@ -91,7 +88,6 @@ const gplEntries = (version: '2.0' | '3.0', later: boolean, exception: boolean):
   alsoKnownAs: exception ? (later || version !== '2.0' ? [] : ['GPL-2.0-with-font-exception']) : [`GPL-${version}${later ? '+' : ''}`],
   uses: version === '2.0' ? gpl(GPL2_GRANT, GPL2_CHANGE, GPL2_RUN, exception) : gpl(GPL3_GRANT, GPL3_CHANGE, GPL3_RUN, exception),
   duties: GPL_DUTIES,
-  mentions: later ? [new RegExp(`(${GPL_MENTION.source})[\\s\\S]{0,160}version ${version[0]}[\\s\\S]{0,60}later`, 'i')] : [],
 });
 
 const IPA_PRINT = 'The Recipient may use the Licensed Program, with or without modification in printed materials or in Digital Content';
@@ -128,7 +124,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: ['OFL-1.1-RFN', 'OFL-1.1-no-RFN'],
     uses: oflUses,
     duties: oflDuties,
-    mentions: [/open font license,?\s*(version|v\.?)?\s*1\.1/i, /scripts\.sil\.org\/OFL/i, /openfontlicense\.org/i],
   },
   {
     spdxId: 'OFL-1.0',
@@ -137,7 +132,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: ['OFL-1.0-RFN', 'OFL-1.0-no-RFN'],
     uses: all(OFL_USE),
     duties: oflDuties,
-    mentions: [/open font license,?\s*(version|v\.?)?\s*1\.0/i],
   },
   {
     spdxId: 'Apache-2.0',
@@ -148,7 +142,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'each Contributor hereby grants to You a perpetual, worldwide, non-exclusive, no-charge, royalty-free, irrevocable copyright license to reproduce, prepare Derivative Works of, publicly display, publicly perform, sublicense, and distribute the Work',
     ),
     duties: ['Pass the license text and notices along with the font file.', 'Say in changed files that you changed them.'],
-    mentions: [/apache license,?\s*(version)?\s*2\.0/i, /apache\.org\/licenses\/LICENSE-2\.0/i],
   },
   {
     spdxId: 'Ubuntu-font-1.0',
@@ -159,7 +152,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'Permission is hereby granted, free of charge, to any person obtaining a copy of the Font Software, to propagate the Font Software',
     ),
     duties: ['Pass the license text along with the font file.', 'A changed version needs another name as the license sets out.'],
-    mentions: [/ubuntu font licen[cs]e/i],
   },
   {
     spdxId: 'MIT',
@@ -170,7 +162,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'to deal in the Software without restriction, including without limitation the rights to use, copy, modify, merge, publish, distribute, sublicense, and/or sell copies of the Software',
     ),
     duties: ['Pass the copyright and license text along with the font file.'],
-    mentions: [/\bMIT license\b/i],
   },
   {
     spdxId: 'CC0-1.0',
@@ -181,7 +172,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'Affirmer hereby overtly, fully, permanently, irrevocably and unconditionally waives, abandons, and surrenders all of Affirmer’s Copyright and Related Rights',
     ),
     duties: [],
-    mentions: [/\bCC0\b/, /creativecommons\.org\/publicdomain\/zero/i],
   },
   {
     spdxId: 'Bitstream-Vera',
@@ -196,7 +186,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'A changed version needs another name.',
       'Do not sell the font by itself.',
     ],
-    mentions: [],
   },
   {
     spdxId: 'ISC',
@@ -205,9 +194,8 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all(ISC_GRANT),
     duties: NOTICE_DUTY,
-    mentions: [/\bISC license\b/i],
   },
-  { spdxId: '0BSD', name: 'BSD Zero Clause License', kind: 'open', alsoKnownAs: [], uses: all(ISC_GRANT), duties: [], mentions: [] },
+  { spdxId: '0BSD', name: 'BSD Zero Clause License', kind: 'open', alsoKnownAs: [], uses: all(ISC_GRANT), duties: [] },
   {
     spdxId: 'BSD-2-Clause',
     name: 'BSD 2-Clause License',
@@ -215,7 +203,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all(BSD_GRANT),
     duties: NOTICE_DUTY,
-    mentions: [/\bBSD.2.clause\b/i],
   },
   {
     spdxId: 'BSD-3-Clause',
@@ -224,7 +211,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all(BSD_GRANT),
     duties: [...NOTICE_DUTY, 'Do not use the makers’ names to recommend your product.'],
-    mentions: [/\bBSD.3.clause\b/i],
   },
   {
     spdxId: 'Zlib',
@@ -235,7 +221,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'Permission is granted to anyone to use this software for any purpose, including commercial applications, and to alter it and redistribute it freely',
     ),
     duties: ['Say in changed files that they were changed.', 'Leave the notice in the sources.'],
-    mentions: [],
   },
   {
     spdxId: 'Unlicense',
@@ -244,7 +229,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all('Anyone is free to copy, modify, publish, use, compile, sell, or distribute this software'),
     duties: [],
-    mentions: [/\bunlicense\.org\b/i],
   },
   {
     spdxId: 'CC-BY-4.0',
@@ -253,7 +237,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all(BY_GRANT, { changing: BY_CHANGE }),
     duties: [CREDIT, 'Say what you changed.'],
-    mentions: [/creativecommons\.org\/licenses\/by\/4\.0/i, /\bCC[- ]BY[- ]4\.0\b/i],
   },
   {
     spdxId: 'CC-BY-3.0',
@@ -262,7 +245,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all(BY3_GRANT, { changing: BY3_CHANGE }),
     duties: [CREDIT, 'Say what you changed.'],
-    mentions: [/creativecommons\.org\/licenses\/by\/3\.0/i, /\bCC[- ]BY[- ]3\.0\b/i],
   },
   {
     spdxId: 'CC-BY-SA-4.0',
@@ -271,7 +253,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all(BY_GRANT, { changing: BY_CHANGE }),
     duties: [CREDIT, SHARE_ALIKE],
-    mentions: [/creativecommons\.org\/licenses\/by-sa\/4\.0/i, /\bCC[- ]BY[- ]SA[- ]4\.0\b/i],
   },
   {
     spdxId: 'CC-BY-SA-3.0',
@@ -280,7 +261,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all(BY3_GRANT, { changing: BY3_CHANGE }),
     duties: [CREDIT, SHARE_ALIKE],
-    mentions: [/creativecommons\.org\/licenses\/by-sa\/3\.0/i, /\bCC[- ]BY[- ]SA[- ]3\.0\b/i],
   },
   {
     spdxId: 'CC-BY-ND-4.0',
@@ -289,7 +269,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: withAnswer(all(BY_GRANT), 'changing', 'ask', ND_CHANGE),
     duties: [CREDIT, 'Do not pass a changed file on.'],
-    mentions: [/creativecommons\.org\/licenses\/by-nd\/4\.0/i],
   },
   {
     spdxId: 'CC-BY-NC-4.0',
@@ -298,7 +277,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: nonCommercial(NC_GRANT, NC_CHANGE),
     duties: [CREDIT],
-    mentions: [/creativecommons\.org\/licenses\/by-nc\/4\.0/i],
   },
   {
     spdxId: 'CC-BY-NC-SA-4.0',
@@ -307,7 +285,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: nonCommercial(NC_GRANT, NC_CHANGE),
     duties: [CREDIT, SHARE_ALIKE],
-    mentions: [/creativecommons\.org\/licenses\/by-nc-sa\/4\.0/i],
   },
   {
     spdxId: 'CC-BY-NC-ND-4.0',
@@ -316,7 +293,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: nonCommercial(NC_GRANT, 'produce and reproduce, but not Share, Adapted Material for NonCommercial purposes only.'),
     duties: [CREDIT, 'Do not pass a changed file on.'],
-    mentions: [/creativecommons\.org\/licenses\/by-nc-nd\/4\.0/i],
   },
   ...(['2.0', '3.0'] as const).flatMap((v) =>
     [false, true].flatMap((later) => [false, true].map((exception) => gplEntries(v, later, exception))),
@@ -331,7 +307,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'Pass the license text along with the font file.',
       'A changed version must say that it was changed, and be given another name.',
     ],
-    mentions: [],
   },
   {
     // Not on the SPDX License List; it is the LPPL with a request about names.
@@ -341,7 +316,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: lpplUses,
     duties: ['Pass the license text along with the font file.', 'Give a changed version another name; its makers ask for that.'],
-    mentions: [/\bGUST Font Licen[cs]e\b/i],
   },
   {
     spdxId: 'IPA',
@@ -366,7 +340,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'Attach the license text where you pass the font on, and do not change its name.',
       'A changed version needs another name, keeps this license, and must come with a way back to the original.',
     ],
-    mentions: [/\bIPA Font Licen[cs]e\b/i],
   },
   {
     spdxId: 'Arphic-1999',
@@ -377,7 +350,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       changing: 'You may otherwise modify your copy of this Font in any way',
     }),
     duties: ['Keep the license file with every copy.', 'Changed files must say when and how they were changed, and be freely available.'],
-    mentions: [/\bArphic Public Licen[cs]e\b/i],
   },
   {
     spdxId: 'mplus',
@@ -388,7 +360,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'Unlimited permission is granted to use, copy, and distribute it, with or without modification, either commercially and noncommercially.',
     ),
     duties: [],
-    mentions: [],
   },
   {
     spdxId: 'Baekmuk',
@@ -397,7 +368,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     alsoKnownAs: [],
     uses: all('Permission to use, copy, modify and distribute this font is hereby granted'),
     duties: ['Keep the copyright and permission notice in all copies.', 'Name the trademarks in the documentation.'],
-    mentions: [],
   },
   {
     spdxId: 'Bitstream-Charter',
@@ -408,7 +378,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'to use, copy, modify, sublicense, sell, and redistribute the 4 Bitstream Charter (r) Type 1 outline fonts and the 4 Courier Type 1 outline fonts for any purpose and without restriction',
     ),
     duties: ['Leave the notice on all copies.', 'Acknowledge the trademark on unchanged copies.'],
-    mentions: [],
   },
   {
     spdxId: 'ParaType-Free-Font-1.3',
@@ -423,7 +392,6 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       'Do not sell the font by itself.',
       'A changed version needs another name.',
     ],
-    mentions: [/\bParaType Free Font Licen[cs]/i],
   },
 ];
 
