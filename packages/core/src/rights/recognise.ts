@@ -99,6 +99,10 @@ export const withoutNotices = (text: string): string =>
     .replace(/(?<=(?:copyright|\(c\)|©)[^\n]{0,300}\n[ \t]{0,20})all rights reserved\.?/giu, (match) => ' '.repeat(match.length))
     .replace(NOTICE, (line) => (saysMore(line) ? line : ' '.repeat(line.length)));
 
+/** The lines of a text that say whose copyright it is, but for those that license texts carry of themselves. */
+export const copyrightLines = (text: string): string[] =>
+  (text.match(NOTICE) ?? []).map((l) => l.trim()).filter((l) => !/free software foundation|<dates>|<year>|\[yyyy\]|\{year\}|<url/i.test(l));
+
 /** What copyright lines hold beside names: standard phrases, addresses, years. */
 const NOTICE_PHRASES =
   /all rights reserved|with (?:the )?reserved font names?|(?:all )?portions (?:are )?copyright|reserved font names?|such as|https?:\/\/[^\s)>]+|www\.[^\s)>]+|<[^>\n]*>|\S+@\S+|"[^"\n]*"|“[^”\n]*”|'[^'\n]*'|\([^)\n]{0,80}\)/giu;
