@@ -21,8 +21,11 @@ export interface ReadDocument {
 /** Terms are a few pages. What is longer than this, in characters, is kept and left for a person to read, never read in part. */
 export const MOST_TEXT = 400_000;
 const MOST_PAGES = 300;
-/** What a document may unpack to. */
-const MOST_UNPACKED = 200 * 1024 * 1024;
+/** What a document may unpack to, pictures included, and its text alone; terms are a few pages. */
+const MOST_UNPACKED = 96 * 1024 * 1024;
+const MOST_TEXT_PART = 6 * 1024 * 1024;
+/** Real documents pack to a twentieth at most (common practice). */
+const MOST_GROWTH = 100;
 
 const begins = (bytes: Uint8Array, ...values: number[]): boolean => values.every((v, i) => bytes[i] === v);
 const latin = (bytes: Uint8Array, start: number, end: number): string => String.fromCharCode(...bytes.subarray(start, end));
@@ -45,13 +48,24 @@ export function documentKind(bytes: Uint8Array): DocumentKind | null {
   const encoding = encodingOf(bytes.subarray(0, 65_536));
   if (encoding === null) return null;
   const text = iconv.decode(Buffer.from(bytes.subarray(0, 4096)), encoding);
-  if (/^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*<(!doctype html|html|head|body)\b/i.test(text)) return 'html';
+  if (/^<(?:!doctype html|html|head|body)\b/i.test(afterProlog(text))) return 'html';
   if (
     /^(From|To|Date|Subject|Received|Return-Path|Delivered-To|MIME-Version|Message-ID|X-[\w-]+): /i.test(text) &&
     /^(MIME-Version|Message-ID|Received): /im.test(text)
   )
     return 'mail';
   return 'text';
+}
+
+/** What stands after white space, an XML declaration and comments, found in one walk along the text. */
+export function afterProlog(text: string): string {
+  let at = 0;
+  for (;;) {
+    while (at < text.length && text.charCodeAt(at) <= 32) at++;
+    const end = text.startsWith('<!--', at) ? text.indexOf('-->', at + 4) + 3 : text.startsWith('<?', at) ? text.indexOf('>', at) + 1 : 0;
+    if (end <= at) return text.slice(at);
+    at = end;
+  }
 }
 
 /** The name of the main part stands in the directory at the end when it is not among the first entries. */
@@ -251,24 +265,32 @@ async function readPdf(bytes: Uint8Array): Promise<ReadDocument> {
 
 async function readDocx(bytes: Uint8Array): Promise<ReadDocument> {
   const buffer = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
-  if ((await unpackedSize(buffer)) > MOST_UNPACKED)
+  const parts = await partsOf(buffer);
+  const total = parts.reduce((sum, p) => sum + p.uncompressedSize, 0);
+  const xml = parts.filter((p) => !/\.(?:png|jpe?g|gif|emf|wmf|tiff?|bin|odttf|ttf)$/i.test(p.fileName));
+  if (
+    total > MOST_UNPACKED ||
+    xml.some((p) => p.uncompressedSize > MOST_TEXT_PART) ||
+    parts.some((p) => p.uncompressedSize > 1024 * 1024 && p.uncompressedSize > MOST_GROWTH * Math.max(1, p.compressedSize))
+  )
     return told('It is kept, and not read: it would unpack to more than any document of terms needs.');
   const { default: mammoth } = await import('mammoth');
   const { value } = await mammoth.extractRawText({ buffer });
   return { text: value, unread: null };
 }
 
-/** What the entries of an archive would unpack to, in bytes. */
-function unpackedSize(buffer: Buffer): Promise<number> {
+/** The entries of an archive. @throws Error for one with more than any document has */
+function partsOf(buffer: Buffer): Promise<yauzl.Entry[]> {
   return new Promise((resolve, reject) => {
-    yauzl.fromBuffer(buffer, { lazyEntries: true }, (error, zip) => {
+    yauzl.fromBuffer(buffer, { lazyEntries: true, validateEntrySizes: true }, (error, zip) => {
       if (error || !zip) return reject(error ?? new Error('no archive'));
-      let sum = 0;
+      if (zip.entryCount > 2000) return reject(new Error('too many parts'));
+      const out: yauzl.Entry[] = [];
       zip.on('entry', (entry: yauzl.Entry) => {
-        sum += entry.uncompressedSize;
+        out.push(entry);
         zip.readEntry();
       });
-      zip.on('end', () => resolve(sum));
+      zip.on('end', () => resolve(out));
       zip.on('error', reject);
       zip.readEntry();
     });

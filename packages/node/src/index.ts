@@ -3,7 +3,7 @@ import { createRequire } from 'node:module';
 import * as zlib from 'node:zlib';
 import { createSubsetter, type Codec, type Subsetter } from '@orderly-glyph/core';
 
-export { documentKind, encodingOf, MOST_TEXT, readDocument, type DocumentKind, type ReadDocument } from './documents.js';
+export { afterProlog, documentKind, encodingOf, MOST_TEXT, readDocument, type DocumentKind, type ReadDocument } from './documents.js';
 
 const view = (buffer: Buffer): Uint8Array => new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.length);
 

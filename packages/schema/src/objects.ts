@@ -59,26 +59,43 @@ export const intake = z.object({
 });
 export type Intake = z.infer<typeof intake>;
 
-/** A license recognised in what came with some faces, not yet on record. */
+/** Answers with the sentence each rests on, for a person to confirm. */
+export const offered = z.partialRecord(use, z.object({ answer, quote: z.string() }));
+
+/** A license recognized or named in what came with some faces, not yet on record. */
 export const suggestion = z.object({
-  spdxId: z.string(),
+  /** Null where the version is not said. */
+  spdxId: z.string().nullable(),
   name: z.string(),
   score: z.number(),
   basis: z.enum(['text', 'mention']),
   reservedNames: z.array(z.string()),
   companionId: id.nullable(),
   companionName: z.string().nullable(),
+  /** What it offers to answer; empty for a mere hint. */
+  answers: offered,
+  /** The sentence that names it. */
+  sentence: z.string().nullable(),
+  /** Why it offers nothing, or what narrows it. */
+  doubt: z.string().nullable(),
 });
 export type Suggestion = z.infer<typeof suggestion>;
 
+/** A text of an intake that says something of rights: what it is, and which faces it counts for. */
 export const bundleSuggestion = z.object({
   bundleId: id,
   bundle: z.string(),
+  companionId: id,
+  companionName: z.string(),
+  /** Null where its terms are no known license. */
+  suggestion: suggestion.nullable(),
+  /** Faces it counts for that have no license on record, and their families. */
   faceIds: z.array(id),
   families: z.array(z.string()),
-  /** Null where terms came along that are no known license. */
-  suggestion: suggestion.nullable(),
-  terms: z.object({ companionId: id, name: z.string() }).nullable(),
+  /** Families it does not count for, with the reason. */
+  left: z.array(z.object({ family: z.string(), faces: z.number().int(), reason: z.string() })),
+  /** Faces it counts for that have a license on record already. */
+  settled: z.number().int(),
 });
 export type BundleSuggestion = z.infer<typeof bundleSuggestion>;
 
@@ -111,6 +128,8 @@ export const faceLine = z.object({
   descender: z.number(),
   unitsPerEm: z.number(),
   blocked: z.string().nullable(),
+  /** Its version, where another face of the family has the same style. */
+  version: z.string().nullable(),
   /** Changes whenever the leading file does, so that pictures of it can be kept for ever. */
   revision: z.string(),
 });
@@ -134,7 +153,7 @@ export const family = z.object({
   limit: z.enum(['near', 'over']).nullable(),
   /** Whether it is at a place whose use its licenses do not say yes to. */
   withoutRight: z.boolean(),
-  /** Where its faces differ in what they may be used for: each group of them. `verdicts` is then the strictest. */
+  /** Where its faces differ in what they may be used for: each group of them. `verdicts` is that of the leading face. */
   groups: z.array(z.object({ faceIds: z.array(id), licenseName: z.string().nullable(), verdicts: z.record(use, answer) })),
   places: z.array(z.string()),
   addedAt: isoTime,
@@ -172,6 +191,14 @@ export const companion = z.object({
   readable: z.boolean(),
   /** Why its text could not be read; null where it was, or where there is none to read. */
   unread: z.string().nullable(),
+  /** Whether its terms count for the face it is listed with; null where that is not asked or it has none. */
+  belongs: z.boolean().nullable(),
+  /** Why they do not. */
+  why: z.string().nullable(),
+  /** Whether it shows that something was bought, beside what it is. */
+  receipt: z.boolean(),
+  /** Licenses it names without holding their text. */
+  hints: z.array(z.string()),
 });
 export type Companion = z.infer<typeof companion>;
 
@@ -231,7 +258,8 @@ export const blankLicense = (faceIds: string[]): LicenseFields => ({
   duties: [],
   faceIds,
   companionIds: [],
-  confirmed: true,
+  // Only a person confirms.
+  confirmed: false,
 });
 
 export const license = licenseFields.extend({
@@ -250,6 +278,8 @@ export const recognition = z.object({
   spdxId: z.string(),
   name: z.string(),
   score: z.number(),
+  /** What it offers to answer, without what words around it narrow or deny. */
+  answers: offered.default({}),
   differences: z.array(z.object({ expected: z.string(), found: z.string(), start: z.number().int(), end: z.number().int() })),
 });
 export type KnownText = z.infer<typeof recognition>;
@@ -342,6 +372,16 @@ export const coverage = z.object({
   broken: z.array(z.object({ name: z.string(), sample: z.string() })),
   reach: z.object({ atLeast: z.number(), atMost: z.number(), officialIn: z.number() }),
 });
+
+/** A license that a text names without holding its words. */
+export const mention = z.object({
+  spdxId: z.string().nullable(),
+  name: z.string(),
+  sentence: z.string(),
+  grants: z.boolean(),
+  doubt: z.string().nullable(),
+});
+export type Mention = z.infer<typeof mention>;
 
 /** What free-form terms seem to say, each beside its sentence; never more than a suggestion. */
 export const termsReading = z.object({
@@ -508,6 +548,22 @@ export const preflightFinding = z.object({
   message: z.string(),
   remedy: remedy.nullable(),
 });
+
+/** A face that somebody is about to hand over, with what must be known and said before. */
+export const handover = z.object({
+  faceId: id,
+  face: z.string(),
+  /** Verdicts of every use that handing it over is, the deciding one first. */
+  verdicts: z.array(verdict),
+  answer,
+  /** Sentences that ask for attention: an end or a limit that is near. */
+  notes: z.array(z.string()),
+  statement: z.string(),
+  overrideStatement: z.string(),
+  licenseName: z.string().nullable(),
+});
+export type Handover = z.infer<typeof handover>;
+export const kit = z.object({ id, faceIds: z.array(id), by: z.string(), createdAt: isoTime });
 
 export const preflightFace = z.object({
   faceId: id,

@@ -513,6 +513,8 @@ export const routes = {
       /** Known licenses whose text it holds, and the one it resembles without being it. */
       recognised: z.array(o.recognition),
       near: o.recognition.nullable(),
+      mentions: z.array(o.mention),
+      doubt: z.string().nullable(),
     }),
   }),
   downloadCompanion: route({
@@ -606,6 +608,8 @@ export const routes = {
       reading: o.termsReading.nullable(),
       recognised: z.array(o.recognition),
       near: o.recognition.nullable(),
+      mentions: z.array(o.mention),
+      doubt: z.string().nullable(),
     }),
   }),
   addEvidence: route({
@@ -738,12 +742,33 @@ export const routes = {
     summary: 'Take a face off a place',
     params: z.object({ installId: id }),
   }),
+  checkKit: route({
+    method: 'POST',
+    path: '/api/kits/check',
+    access: 'viewer',
+    summary: 'What handing some faces to a web builder takes: verdicts for website, changing and passing on, and the statement',
+    body: z.object({ faceIds: pickFaces }),
+    answer: z.array(o.handover),
+  }),
+  createKit: route({
+    method: 'POST',
+    path: '/api/kits',
+    access: 'editor',
+    summary: 'Make a handover kit for a website; the statements are kept',
+    body: z.object({
+      faces: z
+        .array(z.object({ faceId: id, statement: z.string().max(2000), note: z.string().trim().max(1000), override: z.boolean().default(false) }))
+        .min(1)
+        .max(100),
+    }),
+    answer: o.kit,
+  }),
   getKit: route({
     method: 'GET',
-    path: '/api/kit',
+    path: '/api/kits/:kitId',
     access: 'viewer',
-    summary: 'A handover kit for a website, as a ZIP',
-    query: z.object({ faces: z.string().max(4000) }),
+    summary: 'A handover kit as a ZIP',
+    params: z.object({ kitId: id }),
     answer: z.string(),
     carries: 'bytes',
   }),

@@ -1,3 +1,6 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { constants, setPriority } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { TaskFailure, Tasks } from './tasks.js';
 
@@ -5,79 +8,179 @@ export class ComputeError extends Error {
   constructor(readonly failure: TaskFailure) {
     super(failure.message);
   }
+
+  /** Whether the thread or process had to be ended: trying again may end it again. */
+  get gaveUp(): boolean {
+    return ['too-slow', 'too-hungry', 'died'].includes(this.failure.code);
+  }
 }
 
-/** A font is given this long before its thread is stopped and it is refused. */
-const LIMIT_MS = 60_000;
+/** What one piece of work may take, in MiB of resident memory for a process and of JavaScript heap for a thread. */
+const MEMORY_MIB = 512;
+const HEAP_MIB = 384;
+
+/**
+ * Work that nobody waits for must never stand in the way of work that somebody does, and what strangers send is only read
+ * in processes that can be ended without harm. So there are lanes, each with its own workers:
+ * - `interactive`: threads for what a person waits for, over fonts that were read before;
+ * - `texts`: one thread that keeps the known license texts;
+ * - `reading`: processes of low priority in which received archives, documents and fonts are read;
+ * - `reports`: one such process for PDF and PNG.
+ */
+type LaneName = 'interactive' | 'texts' | 'reading' | 'reports';
+
+/** Tasks with a lane of their own; the others run where they are asked for. Milliseconds until a worker is ended. */
+const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
+  recognise: 'texts',
+  listZip: 'reading',
+  takeOut: 'reading',
+  sortBytes: 'reading',
+  readDocument: 'reading',
+  paint: 'reports',
+  writePdf: 'reports',
+};
+const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
+  recognise: 20_000,
+  readDocument: 30_000,
+  inspect: 60_000,
+  writePdf: 180_000,
+};
+const USUAL_LIMIT_MS = 60_000;
+
+const TOO_SLOW = 'Reading it took too long, as harmful files do.';
+const TOO_HUNGRY = `Reading it took more than ${MEMORY_MIB} MiB of memory, as harmful files do.`;
+
+const DIED = 'The program that reads it came to an end over it.';
 
 /** A view into a larger buffer would be sent with all of that buffer. */
 function compact(value: unknown): unknown {
   return value instanceof Uint8Array && value.byteLength < value.buffer.byteLength ? new Uint8Array(value) : value;
 }
 
-interface Waiting {
+interface Order {
   id: number;
   task: keyof Tasks;
   args: unknown[];
+}
+type Reply = { id: number; value?: never; failure?: TaskFailure };
+
+interface Waiting extends Order {
   urgent: boolean;
+  limitMs: number;
   resolve: (value: never) => void;
   reject: (error: Error) => void;
 }
 
+/** A thread or a process that carries out one order at a time. */
+interface Doer {
+  send(order: Order): void;
+  end(): void;
+  /** Resident memory in MiB; null where another limit holds. */
+  memory(): number | null;
+}
+
 interface Slot {
-  worker: Worker;
+  doer: Doer | null;
   current: Waiting | null;
   timer: NodeJS.Timeout | null;
 }
 
-/**
- * Worker threads for everything that takes the processor. Work a person waits for is 'urgent' and goes first.
- * A thread that dies or hangs fails its one task and is replaced.
- */
-export class Compute {
-  private readonly slots: Slot[] = [];
+type Listeners = { reply: (reply: Reply) => void; died: (why: string) => void };
+
+function openThread({ reply, died }: Listeners): Doer {
+  const worker = new Worker(new URL('./worker.js', import.meta.url), {
+    resourceLimits: { maxOldGenerationSizeMb: HEAP_MIB, maxYoungGenerationSizeMb: 64 },
+  });
+  worker.on('message', reply);
+  worker.on('error', (error: NodeJS.ErrnoException) => died(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? TOO_HUNGRY : error.message));
+  return { send: (order) => worker.postMessage(order), end: () => void worker.terminate(), memory: () => null };
+}
+
+function openProcess({ reply, died }: Listeners): Doer {
+  const child: ChildProcess = fork(new URL('./child.js', import.meta.url), [], {
+    serialization: 'advanced',
+    execArgv: [`--max-old-space-size=${HEAP_MIB}`],
+    // Only what it needs to run; no passwords.
+    env: { PATH: process.env.PATH ?? '' },
+    stdio: ['ignore', 'inherit', 'ignore', 'ipc'],
+  });
+  let over = false;
+  const once = (why: string): void => {
+    if (!over) died(why);
+    over = true;
+  };
+  try {
+    setPriority(child.pid!, constants.priority.PRIORITY_BELOW_NORMAL);
+  } catch {
+    // It runs at the usual priority then.
+  }
+  child.on('message', (m) => reply(m as Reply));
+  child.on('error', (error) => once(error.message));
+  // A full heap ends Node with SIGABRT.
+  child.on('exit', (code, signal) => once(signal === 'SIGABRT' || code === 134 ? TOO_HUNGRY : `ended with ${signal ?? code}`));
+  return {
+    send: (order) => void child.send(order),
+    end: () => {
+      over = true;
+      child.kill('SIGKILL');
+    },
+    memory: () => residentMiB(child.pid),
+  };
+}
+
+/** Source: proc(5), /proc/pid/status, VmRSS in kB. */
+function residentMiB(pid: number | undefined): number | null {
+  try {
+    return Number(/^VmRSS:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+  } catch {
+    return null;
+  }
+}
+
+class Lane {
+  private readonly slots: Slot[];
   private readonly queue: Waiting[] = [];
-  private next = 1;
   private closed = false;
 
-  constructor(size: number) {
-    for (let i = 0; i < size; i++) this.slots.push(this.open());
+  constructor(
+    size: number,
+    private readonly open: (listeners: Listeners) => Doer,
+  ) {
+    this.slots = Array.from({ length: size }, () => ({ doer: null, current: null, timer: null }));
   }
 
-  /** @throws ComputeError with the font's own refusal, or code 'internal'. */
-  run<K extends keyof Tasks>(task: K, args: Parameters<Tasks[K]>, urgent = false): Promise<Awaited<ReturnType<Tasks[K]>>> {
-    return new Promise((resolve, reject) => {
-      const waiting: Waiting = { id: this.next++, task, args, urgent, resolve, reject };
-      if (urgent) {
-        const firstPatient = this.queue.findIndex((w) => !w.urgent);
-        this.queue.splice(firstPatient < 0 ? this.queue.length : firstPatient, 0, waiting);
-      } else this.queue.push(waiting);
-      this.pump();
-    });
+  add(waiting: Waiting): void {
+    if (waiting.urgent) {
+      const firstPatient = this.queue.findIndex((w) => !w.urgent);
+      this.queue.splice(firstPatient < 0 ? this.queue.length : firstPatient, 0, waiting);
+    } else this.queue.push(waiting);
+    this.pump();
   }
 
-  /** Opens the known license texts in the thread that is asked first, which takes a second or two, so that nobody waits for it. */
-  warm(): void {
-    void this.run('recognise', ['']).catch(() => undefined);
-  }
-
-  async close(): Promise<void> {
+  close(): void {
     this.closed = true;
-    await Promise.all(this.slots.map((slot) => slot.worker.terminate()));
+    for (const slot of this.slots) slot.doer?.end();
   }
 
-  private open(): Slot {
-    const slot: Slot = { worker: new Worker(new URL('./worker.js', import.meta.url)), current: null, timer: null };
-    slot.worker.on('message', (m: { id: number; value?: never; failure?: TaskFailure }) => {
-      const { current } = slot;
-      if (!current || current.id !== m.id) return;
-      this.free(slot);
-      if (m.failure) current.reject(new ComputeError(m.failure));
-      else current.resolve(m.value as never);
-      this.pump();
+  /** Ends what takes more memory than it may. */
+  watch(): void {
+    for (const slot of this.slots)
+      if (slot.current && (slot.doer?.memory() ?? 0) > MEMORY_MIB) this.abandon(slot, { code: 'too-hungry', message: TOO_HUNGRY });
+  }
+
+  private doerOf(slot: Slot): Doer {
+    slot.doer ??= this.open({
+      reply: (reply) => {
+        const { current } = slot;
+        if (!current || current.id !== reply.id) return;
+        this.free(slot);
+        if (reply.failure) current.reject(new ComputeError(reply.failure));
+        else current.resolve(reply.value as never);
+        this.pump();
+      },
+      died: (why) => this.abandon(slot, why === TOO_HUNGRY ? { code: 'too-hungry', message: why } : { code: 'died', message: `${DIED} (${why})` }),
     });
-    slot.worker.on('error', (error) => this.replace(slot, error.message));
-    return slot;
+    return slot.doer;
   }
 
   private free(slot: Slot): void {
@@ -86,23 +189,67 @@ export class Compute {
     slot.current = null;
   }
 
-  private replace(slot: Slot, message: string): void {
+  private abandon(slot: Slot, failure: TaskFailure): void {
     const { current } = slot;
     this.free(slot);
-    void slot.worker.terminate();
-    const index = this.slots.indexOf(slot);
-    if (index >= 0 && !this.closed) this.slots[index] = this.open();
-    current?.reject(new ComputeError({ code: 'internal', message }));
+    slot.doer?.end();
+    slot.doer = null;
+    current?.reject(new ComputeError(failure));
     this.pump();
   }
 
   private pump(): void {
+    if (this.closed) return;
     for (const slot of this.slots) {
       if (slot.current || this.queue.length === 0) continue;
       const waiting = this.queue.shift()!;
       slot.current = waiting;
-      slot.timer = setTimeout(() => this.replace(slot, 'The font took too long to read.'), LIMIT_MS);
-      slot.worker.postMessage({ id: waiting.id, task: waiting.task, args: waiting.args.map(compact) });
+      slot.timer = setTimeout(() => this.abandon(slot, { code: 'too-slow', message: TOO_SLOW }), waiting.limitMs);
+      try {
+        this.doerOf(slot).send({ id: waiting.id, task: waiting.task, args: waiting.args.map(compact) });
+      } catch (error) {
+        this.abandon(slot, { code: 'internal', message: (error as Error).message });
+      }
     }
+  }
+}
+
+/** Everything that takes the processor. A worker that dies, hangs or takes too much memory fails its one task and is replaced. */
+export class Compute {
+  private readonly lanes: Readonly<Record<LaneName, Lane>>;
+  private readonly watching: NodeJS.Timeout;
+  private next = 1;
+
+  constructor(size: number) {
+    this.lanes = {
+      interactive: new Lane(size, openThread),
+      texts: new Lane(1, openThread),
+      reading: new Lane(size, openProcess),
+      reports: new Lane(1, openProcess),
+    };
+    this.watching = setInterval(() => Object.values(this.lanes).forEach((lane) => lane.watch()), 50);
+    this.watching.unref();
+  }
+
+  /**
+   * @param urgent whether a person waits for it
+   * @throws ComputeError with the font's own refusal, with 'too-slow' or 'too-hungry', or with code 'internal'
+   */
+  run<K extends keyof Tasks>(task: K, args: Parameters<Tasks[K]>, urgent = false): Promise<Awaited<ReturnType<Tasks[K]>>> {
+    return new Promise((resolve, reject) => {
+      const lane = this.lanes[LANE_OF[task] ?? (urgent ? 'interactive' : 'reading')];
+      lane.add({ id: this.next++, task, args, urgent, limitMs: LIMIT_MS[task] ?? USUAL_LIMIT_MS, resolve, reject });
+    });
+  }
+
+  /** Opens the known license texts, which takes a second or two, so that nobody waits for it. */
+  warm(): void {
+    void this.run('recognise', ['']).catch(() => undefined);
+  }
+
+  close(): Promise<void> {
+    clearInterval(this.watching);
+    for (const lane of Object.values(this.lanes)) lane.close();
+    return Promise.resolve();
   }
 }

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import {
   compareVersions,
@@ -41,6 +42,8 @@ import {
   type TargetFormat,
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeSubsetter, readDocument } from '@orderly-glyph/node';
+import { sortBytes } from '../intake/classify.js';
+import { listZip, takeOut } from '../intake/take-out.js';
 import type { ProofPage } from '../proof/page.js';
 import { writePdf } from '../rights/document.js';
 
@@ -70,8 +73,14 @@ function shapeOf(font: SfntFont | undefined): FaceShape | null {
   }
 }
 
+/** Bytes, or the path of a file that holds them. */
+type Given = Uint8Array | string;
+// A Node Buffer slices without copying, so a plain view is made.
+const bytesOf = (given: Given): Uint8Array => (typeof given === 'string' ? new Uint8Array(readFileSync(given)) : given);
+
 /** Reads a font's facts, lets HarfBuzz try each face, and judges what it can write. */
-function inspect(bytes: Uint8Array): Inspection {
+function inspect(given: Given): Inspection {
+  const bytes = bytesOf(given);
   const facts = inspectFont(bytes, nodeCodec);
   const coverage = facts.faces.map((face) => {
     if (face.findings.some((f) => f.severity === 'blocks')) return null;
@@ -157,12 +166,18 @@ async function paint(page: ProofPage): Promise<Uint8Array> {
   return new Uint8Array(await canvas.encode('png'));
 }
 
+const readGiven = (given: Given, kind: Parameters<typeof readDocument>[1]): ReturnType<typeof readDocument> =>
+  readDocument(bytesOf(given), kind);
+
 export const tasks = {
+  listZip,
+  takeOut,
+  sortBytes,
   inspect,
   convert,
   plain,
   subset,
-  readDocument,
+  readDocument: readGiven,
   recognise,
   repertoire,
   glyph,

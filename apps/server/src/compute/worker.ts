@@ -1,18 +1,4 @@
 import { parentPort } from 'node:worker_threads';
-import { describeFailure, tasks } from './tasks.js';
+import { carryOut, type Order } from './carry-out.js';
 
-interface Order {
-  id: number;
-  task: keyof typeof tasks;
-  args: unknown[];
-}
-
-parentPort!.on('message', (order: Order) => {
-  const run = tasks[order.task] as (...args: unknown[]) => unknown;
-  Promise.resolve()
-    .then(() => run(...order.args))
-    .then(
-      (value) => parentPort!.postMessage({ id: order.id, value }),
-      (error: unknown) => parentPort!.postMessage({ id: order.id, failure: describeFailure(error) }),
-    );
-});
+parentPort!.on('message', (order: Order) => void carryOut(order, (reply) => parentPort!.postMessage(reply)));

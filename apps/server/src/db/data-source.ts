@@ -8,6 +8,7 @@ import { Order1764300000000 } from './migrations/1764300000000-order.js';
 import { Rights1764400000000 } from './migrations/1764400000000-rights.js';
 import { Calendar1764500000000 } from './migrations/1764500000000-calendar.js';
 import { Evidence1764600000000 } from './migrations/1764600000000-evidence.js';
+import { Safety1764700000000 } from './migrations/1764700000000-safety.js';
 
 /** The pool of database connections; migrations run before the first answer is given. */
 export async function openDatabase(config: Config['db']): Promise<DataSource> {
@@ -27,6 +28,7 @@ export async function openDatabase(config: Config['db']): Promise<DataSource> {
       Rights1764400000000,
       Calendar1764500000000,
       Evidence1764600000000,
+      Safety1764700000000,
     ],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',

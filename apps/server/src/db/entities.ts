@@ -11,6 +11,7 @@ import type {
   Proof,
   Recognition,
   ShapeNumbers,
+  TextFindings,
   TargetFormat,
   Use,
 } from '@orderly-glyph/core';
@@ -71,6 +72,10 @@ export interface WorkspaceRow {
   keepRule: KeepRule | null;
   palette: Color[] | null;
   calendarSecret: string | null;
+  /** IANA name; terms begin and end by its days. */
+  timeZone: string;
+  /** Bytes it may keep; null for the server's own limit. */
+  quotaBytes: number | null;
 }
 /** demo: 0 an ordinary workspace, 1 the sample business, 2 the sample business while it is being loaded. */
 export const Workspace = entity<WorkspaceRow>('workspace', {
@@ -81,6 +86,13 @@ export const Workspace = entity<WorkspaceRow>('workspace', {
   keepRule: json<KeepRule>('keep_rule'),
   palette: json<Color[]>('palette'),
   calendarSecret: text('calendar_secret', 64, maybe),
+  timeZone: text('time_zone', 60),
+  quotaBytes: {
+    name: 'quota_bytes',
+    type: 'bigint',
+    nullable: true,
+    transformer: { to: (v: number | null) => v, from: (v: string | null) => (v === null ? null : Number(v)) },
+  },
 });
 
 export interface AccountRow {
@@ -103,8 +115,15 @@ export interface MemberRow {
   workspaceId: string;
   accountId: string;
   role: Role;
+  version: number;
 }
-export const Member = entity<MemberRow>('member', { id: key(), workspaceId: ws(), accountId: uuid('account_id'), role: text('role', 10) });
+export const Member = entity<MemberRow>('member', {
+  id: key(),
+  workspaceId: ws(),
+  accountId: uuid('account_id'),
+  role: text('role', 10),
+  version: whole('version'),
+});
 
 export interface SessionRow {
   tokenHash: string;
@@ -112,11 +131,55 @@ export interface SessionRow {
   workspaceId: string | null;
   createdAt: Date;
   expiresAt: Date;
+  /** How its owner names it; the token itself is known to nobody else. */
+  id: string;
+  agent: string;
+  seenAt: Date;
 }
 export const Session = entity<SessionRow>('session', {
   tokenHash: { name: 'token_hash', type: 'char', length: 64, primary: true },
   accountId: uuid('account_id'),
   workspaceId: uuid('workspace_id', maybe),
+  createdAt: time('created_at'),
+  expiresAt: time('expires_at'),
+  id: uuid('id'),
+  agent: text('agent', 200),
+  seenAt: time('seen_at'),
+});
+
+export interface InvitationRow {
+  id: string;
+  workspaceId: string;
+  tokenHash: string;
+  role: Role;
+  /** For whom, in the words of whoever made it. */
+  note: string;
+  createdBy: string;
+  createdAt: Date;
+  expiresAt: Date;
+}
+export const Invitation = entity<InvitationRow>('invitation', {
+  id: key(),
+  workspaceId: ws(),
+  tokenHash: { name: 'token_hash', type: 'char', length: 64 },
+  role: text('role', 10),
+  note: text('note', 120),
+  createdBy: text('created_by'),
+  createdAt: time('created_at'),
+  expiresAt: time('expires_at'),
+});
+
+export interface PasswordResetRow {
+  tokenHash: string;
+  accountId: string;
+  createdBy: string;
+  createdAt: Date;
+  expiresAt: Date;
+}
+export const PasswordReset = entity<PasswordResetRow>('password_reset', {
+  tokenHash: { name: 'token_hash', type: 'char', length: 64, primary: true },
+  accountId: uuid('account_id'),
+  createdBy: text('created_by'),
   createdAt: time('created_at'),
   expiresAt: time('expires_at'),
 });
@@ -206,7 +269,10 @@ export interface ItemRow {
   state: 'waiting' | 'added' | 'already-here' | 'companion' | 'set-aside' | 'refused';
   reason: string;
   faceId: string | null;
+  fileId: string | null;
   companionId: string | null;
+  /** How often reading it had to be given up. */
+  tries: number;
 }
 export const Item = entity<ItemRow>('item', {
   id: key(),
@@ -222,7 +288,9 @@ export const Item = entity<ItemRow>('item', {
   state: text('state', 14),
   reason: text('reason', 1000),
   faceId: uuid('face_id', maybe),
+  fileId: uuid('file_id', maybe),
   companionId: uuid('companion_id', maybe),
+  tries: whole('tries'),
 });
 
 export interface FileRow {
@@ -269,6 +337,7 @@ export interface FamilyRow {
   archivedAt: Date | null;
   /** The family that took in its faces; new faces of its name go there too. */
   mergedInto: string | null;
+  version: number;
 }
 export const FamilyEntity = entity<FamilyRow>('family', {
   id: key(),
@@ -282,6 +351,7 @@ export const FamilyEntity = entity<FamilyRow>('family', {
   note: long('note', maybe),
   archivedAt: time('archived_at', maybe),
   mergedInto: uuid('merged_into', maybe),
+  version: whole('version'),
 });
 
 export interface FaceRow {
@@ -410,6 +480,8 @@ export interface CompanionRow {
   recognition: (Recognition & { others?: Recognition[] }) | null;
   /** Why its text could not be read. */
   unread: string | null;
+  /** What else it says of rights; null for what is no text, and for texts read before this was kept. */
+  findings: TextFindings | null;
 }
 export const CompanionEntity = entity<CompanionRow>('companion', {
   id: key(),
@@ -422,6 +494,21 @@ export const CompanionEntity = entity<CompanionRow>('companion', {
   content: long('content', maybe),
   recognition: json<Recognition>('recognition'),
   unread: text('unread', 400, maybe),
+  findings: json<TextFindings>('findings'),
+});
+
+/** A text with terms and a face it may count for; `reason` says why it does not. */
+export interface CompanionFaceRow {
+  companionId: string;
+  faceId: string;
+  workspaceId: string;
+  reason: string | null;
+}
+export const CompanionFace = entity<CompanionFaceRow>('companion_face', {
+  companionId: uuid('companion_id', { primary: true }),
+  faceId: uuid('face_id', { primary: true }),
+  workspaceId: ws(),
+  reason: text('reason', 600, maybe),
 });
 
 export interface LicenseRow {
@@ -499,6 +586,8 @@ export interface LicenseVersionRow {
   fields: object;
   byName: string;
   at: Date;
+  /** What was done where it was no change of its fields. */
+  act: 'removed' | 'restored' | null;
 }
 export const LicenseVersion = entity<LicenseVersionRow>('license_version', {
   licenseId: uuid('license_id', { primary: true }),
@@ -507,6 +596,7 @@ export const LicenseVersion = entity<LicenseVersionRow>('license_version', {
   fields: json('fields'),
   byName: text('by_name'),
   at: time('at'),
+  act: text('act', 10, maybe),
 });
 export interface LicenseFaceRow {
   licenseId: string;
@@ -537,6 +627,7 @@ export interface PlaceRow {
   address: string;
   siteKey: string;
   createdAt: Date;
+  version: number;
 }
 export const PlaceEntity = entity<PlaceRow>('place', {
   id: key(),
@@ -546,6 +637,7 @@ export const PlaceEntity = entity<PlaceRow>('place', {
   address: text('address', 300),
   siteKey: text('site_key', 200),
   createdAt: time('created_at'),
+  version: whole('version'),
 });
 
 export interface RenditionRow {
@@ -614,7 +706,9 @@ export const DeliveryItem = entity<DeliveryItemRow>('delivery_item', {
 export interface StatementRow {
   id: string;
   workspaceId: string;
-  deliveryId: string;
+  /** Either of the two says for what it was made. */
+  deliveryId: string | null;
+  kitId: string | null;
   faceId: string;
   words: string;
   person: string;
@@ -631,9 +725,10 @@ export interface StatementRow {
 export const Statement = entity<StatementRow>('statement', {
   id: key(),
   workspaceId: ws(),
-  deliveryId: uuid('delivery_id'),
+  deliveryId: uuid('delivery_id', maybe),
+  kitId: uuid('kit_id', maybe),
   faceId: uuid('face_id'),
-  words: text('words', 1000),
+  words: { name: 'words', type: 'text' },
   person: text('person'),
   answer: text('answer', 3),
   reasons: json('reasons'),
@@ -643,6 +738,22 @@ export const Statement = entity<StatementRow>('statement', {
   licenseName: text('license_name', 255, maybe),
   overridden: flag('overridden'),
   at: time('at'),
+});
+
+/** A handover kit that somebody took, and the faces in it. */
+export interface KitRow {
+  id: string;
+  workspaceId: string;
+  faceIds: string[];
+  createdBy: string;
+  createdAt: Date;
+}
+export const KitEntity = entity<KitRow>('kit', {
+  id: key(),
+  workspaceId: ws(),
+  faceIds: json<string[]>('face_ids'),
+  createdBy: text('created_by'),
+  createdAt: time('created_at'),
 });
 
 export interface StartingPointRow {
@@ -819,6 +930,10 @@ export const ProofSheetEntity = entity<ProofSheetRow>('proof_sheet', {
 });
 
 export const ENTITIES = [
+  CompanionFace,
+  Invitation,
+  PasswordReset,
+  KitEntity,
   StartingPointEntity,
   CollectionEntity,
   KeptSearch,

@@ -1,5 +1,5 @@
 import { detectFormat } from '@orderly-glyph/core';
-import { documentKind, type DocumentKind } from '@orderly-glyph/node';
+import { afterProlog, documentKind, type DocumentKind } from '@orderly-glyph/node';
 import type { CompanionKind } from '../db/entities.js';
 
 export type Sorted =
@@ -29,22 +29,30 @@ function isPicture(bytes: Uint8Array): boolean {
   );
 }
 
-/** What a text is, by what it says. */
-export function textKind(text: string, path: string): CompanionKind {
-  const head = text.slice(0, 20_000);
-  const name = path.toLowerCase();
-  if (/^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)?(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(head)) return 'picture';
-  if (/readme|read[ _-]?me|liesmich/.test(name.split('/').pop()!)) return 'readme';
-  if (/\b(invoice|receipt|order (number|no\.?)|amount paid|total paid)\b/i.test(head) && /\d/.test(head)) return 'receipt';
-  if (
-    /\b(licen[cs]e|licen[cs]ed|end.user|copyright holder|terms (and conditions )?of (use|sale|service)|terms and conditions|permission is hereby|(personal|commercial) use|you may (not )?(use|install|embed|modify)|may not be (used|sold|modified))\b/i.test(
-      head,
-    ) &&
-    !/^\s*[@.#\w-]+\s*\{/.test(head)
-  )
-    return 'terms';
-  if (/\bthank(s| you) for (downloading|buying|purchas)/i.test(head)) return 'readme';
-  return 'other';
+/** Whether a text is a drawing: SVG after whatever may stand before its root. */
+export const isSvg = (text: string): boolean => /^(?:<!doctype svg[^>]{0,400}>\s*)?<svg[\s>]/i.test(afterProlog(text.slice(0, 20_000)));
+
+const GRANTS_OR_DENIES =
+  /\b(?:licen[cs]ed? (?:under|to|for|agreement)|end.user|copyright holder|terms (?:and conditions )?of (?:use|service)|terms and conditions|permission is hereby|(?:personal|commercial|private) use|you (?:may|can|are (?:not )?allowed|must) (?:not )?(?:use|install|embed|modify|share|sell|redistribute|convert)|(?:may|must|can) ?not be (?:used|sold|modified|shared|embedded|redistributed)|free (?:for|to use)|public domain|all rights reserved)\b/i;
+const SPEAKS_OF_RIGHTS = /\b(?:licen[cs]e|licen[cs]ed|terms of sale|rights|permission)\b/i;
+const BOUGHT = /\b(?:invoice|receipt|order (?:number|no\.?|confirmation)|amount paid|total paid|payment (?:received|method)|tax invoice)\b/i;
+const MONEY = /(?:[$€£¥]\s?\d|\d[\d.,]*\s?(?:eur|usd|gbp|pln|chf|\$|€|£|zł)\b|\b\d+[.,]\d{2}\b)/i;
+
+/**
+ * What a text is, by all it says and whatever it is called: terms and receipts are looked for in every text, and one text
+ * may be both. A style sheet is code even where it speaks of a license.
+ */
+export function textKind(text: string, path: string): { kind: CompanionKind; terms: boolean; receipt: boolean } {
+  if (isSvg(text)) return { kind: 'picture', terms: false, receipt: false };
+  const name = path.toLowerCase().split('/').pop()!;
+  const code = /^\s{0,200}[@.#\w-]{1,80}\s{0,20}\{/.test(text) || /\.(?:css|js|json|html?)$/.test(name);
+  const strong = GRANTS_OR_DENIES.test(text);
+  const receipt = BOUGHT.test(text) && (MONEY.test(text) || /\d/.test(text));
+  const terms = !code && (strong || (SPEAKS_OF_RIGHTS.test(text) && !receipt && /licen[cs]e|eula|terms|copying|ofl/.test(name)));
+  if (terms) return { kind: 'terms', terms, receipt };
+  if (receipt) return { kind: 'receipt', terms, receipt };
+  const note = /readme|read[ _-]?me|liesmich/.test(name) || /\bthank(?:s| you) for (?:downloading|buying|purchas)/i.test(text);
+  return { kind: note ? 'readme' : 'other', terms, receipt };
 }
 
 /**
@@ -84,3 +92,6 @@ export function classify(bytes: Uint8Array, path: string): Sorted {
   if (claimsFont) return { as: 'refused', reason: 'This is not a font file, whatever its name says: it starts like no format we know.' };
   return { as: 'refused', reason: 'This is neither a font nor a text, document or picture, so there is nothing to do with it here.' };
 }
+
+/** The same, for bytes that came by another way than an intake. */
+export const sortBytes = (bytes: Uint8Array, path: string): Sorted => classify(bytes, path);

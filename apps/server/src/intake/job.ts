@@ -1,23 +1,26 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, open, rm } from 'node:fs/promises';
+import { randomUUID } from 'node:crypto';
+import { mkdir, open, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { IsNull, type DataSource, type EntityManager } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
-import { Bundle, IntakeEntity, Item, Upload, type ItemRow, type UploadRow } from '../db/entities.js';
+import type { Tasks } from '../compute/tasks.js';
+import { Bundle, CompanionEntity, FileEntity, IntakeEntity, Item, Upload, type ItemRow, type UploadRow } from '../db/entities.js';
 import type { JobControl } from '../jobs/runner.js';
-import { classify } from './classify.js';
+import { settleBelongings } from '../licenses/belonging.js';
 import { readCompanion } from './companion.js';
-import { MAX_FILE } from './receive.js';
-import { storeCompanion, storeFont, type Incoming, type Outcome } from './store.js';
-import { openZip, ZipRefused, type ZipEntry } from './zip.js';
-
-type OpenZip = Awaited<ReturnType<typeof openZip>>;
+import { MAX_BUNDLE, MAX_FILE } from './limits.js';
+import { storeCompanion, storeFont, storeKnownFont, type Incoming, type Outcome } from './store.js';
+import type { TakenOut } from './take-out.js';
+import type { ZipEntry } from './zip.js';
 
 interface Deps {
   db: DataSource;
   compute: Compute;
   tempDir: string;
 }
+
+/** A file that is given up on this often ends as refused, so that it holds up nothing else. */
+const MOST_TRIES = 2;
 
 /** Items worked on at once: one in the database while the others are unpacked and read. */
 const PARALLEL = 3;
@@ -36,14 +39,14 @@ export function intakeWork(deps: Deps) {
       await deps.db.getRepository(IntakeEntity).update({ id: intakeId }, { state: 'running' });
       return await run.work();
     } finally {
-      run.close();
       await rm(dir, { recursive: true, force: true });
     }
   };
 }
 
 class IntakeRun {
-  private readonly zips = new Map<string, Promise<OpenZip>>();
+  /** Files of this run that hold an upload, or an archive inside one. */
+  private readonly spooled = new Map<string, Promise<string>>();
 
   constructor(
     private readonly deps: Deps,
@@ -51,10 +54,6 @@ class IntakeRun {
     private readonly intakeId: string,
     private readonly dir: string,
   ) {}
-
-  close(): void {
-    for (const zip of this.zips.values()) void zip.then((z) => z.close()).catch(() => undefined);
-  }
 
   async work(): Promise<string> {
     const { db } = this.deps;
@@ -82,6 +81,7 @@ class IntakeRun {
     const failed = lanes.find((l) => l.status === 'rejected');
     if (failed) throw failed.reason;
     await db.transaction(async (manager) => {
+      await settleBelongings(manager, workspaceId, this.intakeId);
       await manager.query('DELETE FROM upload WHERE intake_id = ?', [this.intakeId]);
       await manager.getRepository(IntakeEntity).update({ id: this.intakeId }, { state: 'done' });
     });
@@ -95,17 +95,12 @@ class IntakeRun {
     const single = (refusal: string | null): typeof entries => [
       { path: upload.name, bytes: upload.bytes, entry: null, nestedEntry: null, refusal },
     ];
-    const head = await this.head(upload);
-    const isZip = upload.bytes > 0 && classify(head, upload.name).as === 'zip';
+    const isZip = upload.bytes > 0 && (await this.isZip(upload));
     if (!isZip) entries = single(upload.bytes > MAX_FILE ? 'It is larger than 100 MiB, which is the most one file may be.' : null);
     else {
-      try {
-        entries = await this.list(upload);
-        if (entries.length === 0) entries = single('The archive is empty.');
-      } catch (error) {
-        if (!(error instanceof ZipRefused)) throw error;
-        entries = single(error.message);
-      }
+      const listed = await this.list(upload);
+      if (typeof listed === 'string') entries = single(listed);
+      else entries = listed.length === 0 ? single('The archive is empty.') : listed;
     }
     await db.transaction(async (manager) => {
       // A server that stood still for longer than its lease may find that another one listed this upload meanwhile.
@@ -153,10 +148,12 @@ class IntakeRun {
     return id;
   }
 
+  /** What an archive and those inside it hold, or why it is refused. */
   private async list(
     upload: UploadRow,
-  ): Promise<{ path: string; bytes: number; entry: number; nestedEntry: number | null; refusal: string | null }[]> {
-    const outer = await this.zip(upload, null);
+  ): Promise<string | { path: string; bytes: number; entry: number; nestedEntry: number | null; refusal: string | null }[]> {
+    const outer = await this.compute('listZip', [await this.spool(upload)]);
+    if (outer.refused !== null) return outer.refused;
     const out: { path: string; bytes: number; entry: number; nestedEntry: number | null; refusal: string | null }[] = [];
     const take = (prefix: string, e: ZipEntry, entry: number, nestedEntry: number | null, refusal = e.refusal): void =>
       void out.push({ path: prefix + e.path, bytes: e.bytes, entry, nestedEntry, refusal });
@@ -165,49 +162,65 @@ class IntakeRun {
         take('', e, e.index, null);
         continue;
       }
-      try {
-        for (const inner of (await this.zip(upload, e.index)).entries) take(`${e.path}/`, inner, e.index, inner.index);
-      } catch (error) {
-        if (!(error instanceof ZipRefused)) throw error;
-        take('', e, e.index, null, error.message);
-      }
-      if (out.length > 5000)
-        throw new ZipRefused('With the archives inside it, the archive holds more than 5,000 files. Bring it in in parts.');
+      const path = await this.unpackNested(upload, e.index);
+      const inner = path.refused === null ? await this.compute('listZip', [path.path]) : path;
+      if (inner.refused !== null) take('', e, e.index, null, inner.refused);
+      else for (const i of inner.entries) take(`${e.path}/`, i, e.index, i.index);
+      if (out.length > 5000) return 'With the archives inside it, the archive holds more than 5,000 files. Bring it in in parts.';
+      if (out.reduce((sum, o) => sum + o.bytes, 0) > MAX_BUNDLE)
+        return 'With the archives inside it, the archive would be larger than 500 MiB once unpacked, which is the most one bundle may be. Bring it in in parts.';
     }
     return out;
   }
 
-  /** Opens an upload's archive, or one inside it, once. */
-  private zip(upload: UploadRow, nested: number | null): Promise<OpenZip> {
-    const key = `${upload.id}/${nested ?? ''}`;
-    let zip = this.zips.get(key);
-    if (!zip) {
-      zip =
-        nested === null
-          ? this.spool(upload).then((path) => openZip({ path }))
-          : this.zip(upload, null).then(async (outer) => openZip({ buffer: Buffer.from(await outer.read(nested)) }));
-      this.zips.set(key, zip);
-    }
-    return zip;
+  /** Runs a task over what was received; one that had to be ended is a refusal in words. */
+  private compute<K extends 'listZip' | 'takeOut'>(task: K, args: Parameters<Tasks[K]>): Promise<Awaited<ReturnType<Tasks[K]>> | { refused: string }> {
+    return this.deps.compute.run(task, args).catch((error: unknown) => {
+      if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+      return { refused: `${error.message} It was not opened.` };
+    });
   }
 
-  private async head(upload: UploadRow): Promise<Uint8Array> {
-    const rows = (await this.deps.db.query('SELECT SUBSTRING(data, 1, 4096) AS data FROM upload_chunk WHERE upload_id = ? AND seq = 0', [
+  private async isZip(upload: UploadRow): Promise<boolean> {
+    const [row] = (await this.deps.db.query('SELECT SUBSTRING(data, 1, 4) AS data FROM upload_chunk WHERE upload_id = ? AND seq = 0', [
       upload.id,
     ])) as { data: Buffer }[];
-    return rows[0]?.data ?? new Uint8Array(0);
+    if (!row || row.data.readUInt32BE(0) >>> 16 !== 0x504b) return false;
+    // Office documents are archives, too.
+    const taken = await this.compute('takeOut', [await this.spool(upload), null, '', upload.name]);
+    return taken.refused === null && taken.sorted.as === 'zip';
   }
 
-  /** Copies an upload to a file of this run, a chunk at a time. */
-  private async spool(upload: UploadRow): Promise<string> {
-    const path = join(this.dir, upload.id);
-    const file = await open(path, 'w');
-    try {
-      for await (const data of this.chunks(upload)) await file.write(data);
-    } finally {
-      await file.close();
+  /** Copies an upload to a file of this run once, a chunk at a time. */
+  private spool(upload: UploadRow): Promise<string> {
+    return this.once(upload.id, async (path) => {
+      const file = await open(path, 'w');
+      try {
+        for await (const data of this.chunks(upload)) await file.write(data);
+      } finally {
+        await file.close();
+      }
+    });
+  }
+
+  /** Takes an archive out of the one it is in, once. */
+  private async unpackNested(upload: UploadRow, entry: number): Promise<{ refused: string } | { refused: null; path: string }> {
+    let refused: string | null = null;
+    const from = await this.spool(upload);
+    const path = await this.once(`${upload.id}-${entry}`, async (out) => {
+      ({ refused } = await this.compute('takeOut', [from, entry, out, 'inner.zip']));
+    });
+    return refused === null ? { refused, path } : { refused };
+  }
+
+  private once(name: string, make: (path: string) => Promise<void>): Promise<string> {
+    let made = this.spooled.get(name);
+    if (!made) {
+      const path = join(this.dir, name);
+      this.spooled.set(name, (made = make(path).then(() => path)));
+      made.catch(() => this.spooled.delete(name));
     }
-    return path;
+    return made;
   }
 
   private async *chunks(upload: UploadRow): AsyncGenerator<Buffer> {
@@ -220,35 +233,39 @@ class IntakeRun {
     }
   }
 
-  private async bytesOf(item: ItemRow, upload: UploadRow): Promise<Uint8Array> {
-    if (item.entry === null) {
-      const parts: Buffer[] = [];
-      for await (const data of this.chunks(upload)) parts.push(data);
-      return Buffer.concat(parts);
-    }
-    return item.nestedEntry === null
-      ? (await this.zip(upload, null)).read(item.entry)
-      : (await this.zip(upload, item.entry)).read(item.nestedEntry);
+  /** Takes a file out of where it lies. */
+  private async takeOut(item: ItemRow, upload: UploadRow): Promise<{ refused: string } | ({ refused: null } & TakenOut)> {
+    const out = join(this.dir, item.id);
+    if (item.entry === null || item.nestedEntry === null) return this.compute('takeOut', [await this.spool(upload), item.entry, out, item.path]);
+    const nested = await this.unpackNested(upload, item.entry);
+    return nested.refused === null ? this.compute('takeOut', [nested.path, item.nestedEntry, out, item.path]) : nested;
   }
 
   private async carryOut(item: ItemRow, upload: UploadRow): Promise<void> {
-    let store: (manager: EntityManager, incoming: Incoming) => Promise<Outcome>;
-    let bytes: Uint8Array = new Uint8Array(0);
-    const plainly = (outcome: Outcome) => (): Promise<Outcome> => Promise.resolve(outcome);
-    try {
-      bytes = await this.bytesOf(item, upload);
-      store = await this.judge(item, bytes);
-    } catch (error) {
-      if (!(error instanceof ZipRefused)) throw error;
-      store = plainly({ state: 'refused', reason: error.message });
-    }
     const { db } = this.deps;
+    const taken = await this.takeOut(item, upload);
+    let store: (manager: EntityManager, incoming: Incoming) => Promise<Outcome>;
+    const refuse = (reason: string) => (): Promise<Outcome> => Promise.resolve({ state: 'refused', reason });
+    if (taken.refused !== null) store = refuse(taken.refused);
+    else
+      for (;;)
+        try {
+          store = await this.judge(item, taken);
+          break;
+        } catch (error) {
+          if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+          await db.query('UPDATE item SET tries = tries + 1 WHERE id = ?', [item.id]);
+          console.error(`Reading ${item.path} was given up: ${error.message}`);
+          if (++item.tries < MOST_TRIES) continue;
+          store = refuse(`${error.message} It was tried twice and set aside; the other files went on without it.`);
+          break;
+        }
     const incoming: Incoming = {
       workspaceId: item.workspaceId,
       bundleId: item.bundleId,
       path: item.path,
-      sha256: createHash('sha256').update(bytes).digest('hex'),
-      bytes,
+      sha256: taken.refused === null ? taken.sha256 : '',
+      bytes: () => (taken.refused === null ? readFile(taken.path) : Promise.resolve(new Uint8Array(0))),
     };
     await db.transaction(async (manager) => {
       // One item of a workspace at a time, so that two files of one face do not both found it.
@@ -260,18 +277,21 @@ class IntakeRun {
         { id: item.id },
         {
           state: outcome.state,
-          reason: outcome.reason,
-          bytes: bytes.length,
+          reason: outcome.reason.slice(0, 1000),
+          bytes: taken.refused === null ? taken.bytes : item.bytes,
           faceId: outcome.faceId ?? null,
+          fileId: outcome.fileId ?? null,
           companionId: outcome.companionId ?? null,
         },
       );
     });
+    if (taken.refused === null && taken.path === join(this.dir, item.id)) await rm(taken.path, { force: true });
   }
 
-  /** Everything that takes time happens here, before the transaction. */
-  private async judge(item: ItemRow, bytes: Uint8Array): Promise<(manager: EntityManager, incoming: Incoming) => Promise<Outcome>> {
-    const sorted = classify(bytes, item.path);
+  /** Everything that takes time happens here, before the transaction. @throws ComputeError that gave up */
+  private async judge(item: ItemRow, taken: TakenOut): Promise<(manager: EntityManager, incoming: Incoming) => Promise<Outcome>> {
+    const { db, compute } = this.deps;
+    const { sorted, path, sha256 } = taken;
     const plainly = (state: 'set-aside' | 'refused', reason: string) => (): Promise<Outcome> => Promise.resolve({ state, reason });
     switch (sorted.as) {
       case 'set-aside':
@@ -286,15 +306,19 @@ class IntakeRun {
         );
       case 'companion':
       case 'document': {
-        const read = await readCompanion(this.deps.compute, bytes, item.path, sorted);
+        const known = await db.getRepository(CompanionEntity).findOneBy({ bundleId: item.bundleId, sha256 });
+        const read = known ?? (await readCompanion(compute, path, item.path, sorted));
         return (manager, incoming) => storeCompanion(manager, incoming, read);
       }
-      case 'font':
+      case 'font': {
+        // What is here already was inspected when it came.
+        const known = await db.getRepository(FileEntity).findOneBy({ workspaceId: item.workspaceId, sha256 });
+        if (known) return (manager, incoming) => storeKnownFont(manager, incoming, known);
         try {
-          const inspection = await this.deps.compute.run('inspect', [bytes]);
+          const inspection = await compute.run('inspect', [path]);
           return (manager, incoming) => storeFont(manager, incoming, inspection);
         } catch (error) {
-          if (!(error instanceof ComputeError)) throw error;
+          if (!(error instanceof ComputeError) || error.gaveUp) throw error;
           if (error.failure.code === 'internal') console.error(`Reading ${item.path} failed:`, error.failure.message);
           return plainly(
             'refused',
@@ -303,6 +327,7 @@ class IntakeRun {
               : error.failure.message,
           );
         }
+      }
     }
   }
 }

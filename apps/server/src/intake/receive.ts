@@ -3,9 +3,8 @@ import type { Request } from 'express';
 import type { DataSource } from 'typeorm';
 import { CHUNK } from '../db/blobs.js';
 import { conflict, HttpProblem, invalid } from '../http/problem.js';
+import { MAX_BUNDLE } from './limits.js';
 
-export const MAX_FILE = 100 * 1024 * 1024;
-export const MAX_BUNDLE = 500 * 1024 * 1024;
 
 /** A file name as people gave it: no control characters, no drive, forward slashes. */
 export function cleanName(name: string): string {

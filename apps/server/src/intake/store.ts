@@ -14,6 +14,7 @@ import {
   type FaceFileRow,
   type FaceRow,
   type FamilyRow,
+  type FileRow,
 } from '../db/entities.js';
 
 /** What became of an item, to be written in the same transaction as what it brought. */
@@ -21,6 +22,7 @@ export interface Outcome {
   state: 'added' | 'already-here' | 'companion' | 'set-aside' | 'refused';
   reason: string;
   faceId?: string;
+  fileId?: string;
   companionId?: string;
 }
 
@@ -29,7 +31,8 @@ export interface Incoming {
   bundleId: string;
   path: string;
   sha256: string;
-  bytes: Uint8Array;
+  /** Its bytes, read when they are to be stored. */
+  bytes(): Promise<Uint8Array>;
 }
 
 const fileName = (path: string): string => path.split('/').pop() ?? path;
@@ -39,17 +42,9 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, { fa
   const { workspaceId, bundleId, sha256 } = incoming;
   const files = manager.getRepository(FileEntity);
   const known = await files.findOneBy({ workspaceId, sha256 });
-  if (known) {
-    await linkBundle(manager, workspaceId, bundleId, known.id);
-    const back = await bringBack(manager, known.id);
-    const face = await manager.getRepository(FaceFile).findOneBy({ fileId: known.id });
-    return {
-      state: 'already-here',
-      reason: `The same file is here already, as ${known.name}.${back ? ' It had been removed and is back in the library.' : ''}`,
-      ...(face ? { faceId: face.faceId } : {}),
-    };
-  }
-  await putBlob(manager, workspaceId, sha256, incoming.bytes);
+  if (known) return storeKnownFont(manager, incoming, known);
+  const bytes = await incoming.bytes();
+  await putBlob(manager, workspaceId, sha256, bytes);
   const fileId = randomUUID();
   await files.insert({
     id: fileId,
@@ -57,7 +52,7 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, { fa
     sha256,
     name: fileName(incoming.path),
     format: facts.format,
-    bytes: incoming.bytes.length,
+    bytes: bytes.length,
     createdAt: new Date(),
   });
   await linkBundle(manager, workspaceId, bundleId, fileId);
@@ -71,7 +66,20 @@ export async function storeFont(manager: EntityManager, incoming: Incoming, { fa
     if (worst) notes.push(worst.message);
   }
   if (facts.faces.length > 1) notes.unshift(`A collection of ${facts.faces.length} faces.`);
-  return { state: 'added', reason: notes.join(' ').slice(0, 1000), ...(first ? { faceId: first } : {}) };
+  return { state: 'added', reason: notes.join(' ').slice(0, 1000), fileId, ...(first ? { faceId: first } : {}) };
+}
+
+/** Bytes that are here already are linked to the bundle they came in once more. */
+export async function storeKnownFont(manager: EntityManager, { workspaceId, bundleId }: Incoming, known: FileRow): Promise<Outcome> {
+  await linkBundle(manager, workspaceId, bundleId, known.id);
+  const back = await bringBack(manager, known.id);
+  const face = await manager.getRepository(FaceFile).findOneBy({ fileId: known.id });
+  return {
+    state: 'already-here',
+    reason: `The same file is here already, as ${known.name}.${back ? ' It had been removed and is back in the library.' : ''}`,
+    fileId: known.id,
+    ...(face ? { faceId: face.faceId } : {}),
+  };
 }
 
 /** What is derived of a face, as its row keeps it. */
@@ -222,10 +230,13 @@ export async function storeCompanion(manager: EntityManager, incoming: Incoming,
   const { workspaceId, bundleId, sha256 } = incoming;
   const companions = manager.getRepository(CompanionEntity);
   const known = await companions.findOneBy({ bundleId, sha256 });
-  if (known) return { state: 'companion', reason: 'The same as another file of this bundle; kept once.', companionId: known.id };
-  await putBlob(manager, workspaceId, sha256, incoming.bytes);
+  // A text at two places of a bundle counts at both, so each place keeps its own row; the bytes are kept once.
+  if (known && known.name === incoming.path) return { state: 'companion', reason: 'The same as another file of this bundle; kept once.', companionId: known.id };
+  const bytes = await incoming.bytes();
+  await putBlob(manager, workspaceId, sha256, bytes);
   const id = randomUUID();
-  await companions.insert({ id, workspaceId, bundleId, sha256, name: incoming.path, bytes: incoming.bytes.length, ...read });
+  const { kind, content, recognition, unread, findings } = read;
+  await companions.insert({ id, workspaceId, bundleId, sha256, name: incoming.path, bytes: bytes.length, kind, content, recognition, unread, findings });
   const words = {
     terms: 'Terms',
     receipt: 'A receipt',
@@ -233,11 +244,13 @@ export async function storeCompanion(manager: EntityManager, incoming: Incoming,
     picture: 'A picture',
     document: 'A document',
     other: 'Kept with the faces it came with',
-  }[read.kind];
-  const names = read.recognition ? [read.recognition, ...(read.recognition.others ?? [])].map((r) => r.name) : [];
+  }[kind];
+  const names = recognition ? [recognition, ...(recognition.others ?? [])].map((r) => r.name) : [];
+  const named = recognition ? [] : (findings?.mentions ?? []).map((m) => m.name);
+  const also = kind === 'terms' && findings?.receipt ? ' It is a receipt as well.' : '';
   return {
     state: 'companion',
-    reason: `${words}${names.length > 0 ? `: ${names.join(', ')}` : ''}.${read.unread && read.kind !== 'picture' ? ` ${read.unread}` : ''}`,
+    reason: `${words}${names.length > 0 ? `: ${names.join(', ')}` : ''}.${named.length > 0 ? ` It names the ${named.slice(0, 3).join(', ')}.` : ''}${also}${unread && kind !== 'picture' ? ` ${unread}` : ''}`,
     companionId: id,
   };
 }

@@ -1,5 +1,9 @@
+import { createHash } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
+import { crc32 } from 'node:zlib';
 import yauzl from 'yauzl';
-import { MAX_BUNDLE, MAX_FILE } from './receive.js';
+import { MAX_BUNDLE, MAX_FILE } from './limits.js';
 
 export const MAX_ENTRIES = 5000;
 /** Real fonts and texts deflate to a tenth at most; a thousandfold is an attack. */
@@ -15,21 +19,17 @@ export interface ZipEntry {
   refusal: string | null;
 }
 
-interface OpenZip {
+export interface OpenZip {
   entries: ZipEntry[];
   /** @throws ZipRefused when the entry is damaged. */
-  read(index: number): Promise<Uint8Array>;
+  write(index: number, out: string): Promise<{ bytes: number; sha256: string }>;
   close(): void;
 }
 
-type Source = { path: string } | { buffer: Buffer };
-
-function openSource(source: Source): Promise<yauzl.ZipFile> {
+function openFile(path: string): Promise<yauzl.ZipFile> {
   const options = { lazyEntries: true, autoClose: false, strictFileNames: false, validateEntrySizes: true, decodeStrings: false };
   return new Promise((resolve, reject) => {
-    const done = (error: Error | null, zip?: yauzl.ZipFile): void => (error || !zip ? reject(broken()) : resolve(zip));
-    if ('path' in source) yauzl.open(source.path, options, done);
-    else yauzl.fromBuffer(source.buffer, options, done);
+    yauzl.open(path, options, (error, zip) => (error || !zip ? reject(broken()) : resolve(zip)));
   });
 }
 
@@ -65,8 +65,8 @@ function entryRefusal(entry: yauzl.Entry): string | null {
 }
 
 /** Lists an archive. @throws ZipRefused with the sentence to show when it cannot be opened or is over a limit. */
-export async function openZip(source: Source): Promise<OpenZip> {
-  const zip = await openSource(source);
+export async function openZip(path: string): Promise<OpenZip> {
+  const zip = await openFile(path);
   if (zip.entryCount > MAX_ENTRIES) {
     zip.close();
     throw new ZipRefused(
@@ -112,37 +112,30 @@ export async function openZip(source: Source): Promise<OpenZip> {
   }
   return {
     entries,
-    read: (index) => readEntry(zip, raw[index]!),
+    write: (index, out) => writeEntry(zip, raw[index]!, out),
     close: () => zip.close(),
   };
 }
 
-function readEntry(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Uint8Array> {
+/** Writes an entry to a file as it unpacks, a piece at a time. @throws ZipRefused when it is damaged */
+function writeEntry(zip: yauzl.ZipFile, entry: yauzl.Entry, out: string): Promise<{ bytes: number; sha256: string }> {
   const damaged = (): ZipRefused => new ZipRefused('It is damaged inside the archive and cannot be taken out. Download the archive again.');
   return new Promise((resolve, reject) => {
     zip.openReadStream(entry, (error, stream) => {
       if (error || !stream) return reject(damaged());
-      const parts: Buffer[] = [];
-      stream.on('data', (part: Buffer) => parts.push(part));
-      stream.on('end', () => {
-        const data = Buffer.concat(parts);
-        if (crc32(data) !== entry.crc32) reject(damaged());
-        else resolve(data);
+      let sum = 0;
+      let bytes = 0;
+      const hash = createHash('sha256');
+      stream.on('data', (part: Buffer) => {
+        // CRC-32 (ISO 3309), which yauzl leaves to its caller.
+        sum = crc32(part, sum);
+        bytes += part.length;
+        hash.update(part);
       });
-      stream.on('error', () => reject(damaged()));
+      pipeline(stream, createWriteStream(out)).then(
+        () => (sum === entry.crc32 ? resolve({ bytes, sha256: hash.digest('hex') }) : reject(damaged())),
+        (problem: NodeJS.ErrnoException) => reject(problem.code === 'ENOSPC' ? problem : damaged()),
+      );
     });
   });
-}
-
-const TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n;
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
-  return c >>> 0;
-});
-
-/** CRC-32 (ISO 3309), which yauzl leaves to its caller. */
-function crc32(data: Uint8Array): number {
-  let c = 0xffffffff;
-  for (const byte of data) c = TABLE[(c ^ byte) & 0xff]! ^ (c >>> 8);
-  return (c ^ 0xffffffff) >>> 0;
 }

@@ -4,7 +4,19 @@ import { nodeCodec } from '@orderly-glyph/node';
 import { inRuns } from '../face/index.js';
 import { FONTS, readFont, withTable } from '../../test/fonts.js';
 import { glyphOf, readCmap, readFontFile } from '../sfnt/index.js';
-import { auxiliaryLetters, judgeFont, language, languages, missingFrom, reach, scripts, smallestSet, suspicions } from './index.js';
+import { python } from '../../test/python.js';
+import {
+  auxiliaryLetters,
+  judgeFont,
+  language,
+  languages,
+  missingFrom,
+  reach,
+  scripts,
+  smallestSet,
+  suspicions,
+  writesOf,
+} from './index.js';
 
 const NOTO = '/usr/share/fonts/truetype/noto';
 const noto = (name: string): Uint8Array => new Uint8Array(readFileSync(`${NOTO}/${name}.ttf`));
@@ -152,6 +164,61 @@ test('over fonts-noto-core and our own faces, every difference with fontconfig h
   expect(agreed / (agreed + differed)).toBeGreaterThan(process.env.MORE_FACES ? 0.98 : 0.99);
 });
 
+test('a letter without a character of its own counts only where shaping puts its mark at the anchor', () => {
+  // Noto Sans cut down by fontTools to the bare Greek letters and the acute: with its anchors, with anchors for Latin only,
+  // and without any.
+  const made = python<{ anchored: string; latin: string; bare: string }>(
+    `
+import base64, io
+from fontTools import subset
+from fontTools.ttLib import TTFont
+def cut(drop=(), latin=False):
+    font = TTFont(given)
+    options = subset.Options(layout_features=['*'], drop_tables=list(drop), notdef_outline=True)
+    s = subset.Subsetter(options)
+    s.populate(unicodes=[c for c in range(0x391, 0x3ca) if c not in (0x3aa, 0x3ab, 0x3ac, 0x3ad, 0x3ae, 0x3af, 0x3b0)] + [0x301, 0x308] + list(range(0x20, 0x7f)))
+    s.subset(font)
+    if latin:
+        gpos = font['GPOS'].table
+        marks = {i for i, r in enumerate(gpos.FeatureList.FeatureRecord) if r.FeatureTag in ('mark', 'mkmk')}
+        for r in gpos.ScriptList.ScriptRecord:
+            if r.ScriptTag == 'latn': continue
+            for ls in [r.Script.DefaultLangSys] + [x.LangSys for x in r.Script.LangSysRecord]:
+                if ls is None: continue
+                ls.FeatureIndex = [i for i in ls.FeatureIndex if i not in marks]; ls.FeatureCount = len(ls.FeatureIndex)
+    out = io.BytesIO(); font.save(out)
+    return base64.b64encode(out.getvalue()).decode()
+print(json.dumps({'anchored': cut(), 'latin': cut(latin=True), 'bare': cut(drop=['GPOS'])}))`,
+    FONTS.notoSans,
+  );
+  const of = (encoded: string) => {
+    const { languages: list, writes } = judge(new Uint8Array(Buffer.from(encoded, 'base64')));
+    return {
+      greek: list.find((l) => l.tag === 'el')?.level ?? 'none',
+      missing: missingFrom('ώ ή έ ά', writesOf(writes.runs, writes.loose)).map((m) => String.fromCodePoint(m.codePoint)),
+    };
+  };
+  expect(of(made.anchored)).toEqual({ greek: 'full', missing: [] });
+  for (const how of ['latin', 'bare'] as const) {
+    expect([how, of(made[how]).missing]).toEqual([how, ['ώ', 'ή', 'έ', 'ά']]);
+    expect([how, of(made[how]).greek]).not.toEqual([how, 'full']);
+  }
+});
+
+test('languages and checks of a text give one answer', () => {
+  for (const name of ['notoSans', 'literata', 'gochiHand', 'didot', 'scheherazade', 'devanagari', 'khmer'] as const) {
+    const { languages: list, writes } = judge(readFont(name));
+    const full = new Map(list.map((l) => [l.tag, l.level]));
+    const own = writesOf(writes.runs, writes.loose);
+    for (const l of languages()) {
+      const text = [...Array.from(l.letters, (c) => String.fromCodePoint(c)), ...l.clusters].join(' ');
+      // A language in full means that its letters are there; the other way round syllables may still fail.
+      if (full.get(l.tag) === 'full') expect([name, l.tag, missingFrom(text, own)]).toEqual([name, l.tag, []]);
+      else expect([name, l.tag, missingFrom(text, own).length > 0]).toEqual([name, l.tag, true]);
+    }
+  }
+});
+
 test('reach is bounded by territory and never a sum of languages', () => {
   const both = reach(['nl', 'en']);
   expect(both.atLeast).toBeGreaterThanOrEqual(reach(['en']).atLeast);
@@ -162,7 +229,7 @@ test('reach is bounded by territory and never a sum of languages', () => {
 });
 
 test('a text is checked character by character', () => {
-  const has = (c: number): boolean => c >= 0x20 && c < 0x7f;
+  const has = { has: (c: number): boolean => c >= 0x20 && c < 0x7f, sets: () => false };
   expect(missingFrom('Żółw ż\u00a0\u200bno-break', has)).toEqual([
     { codePoint: 0x17b, count: 1 },
     { codePoint: 0xf3, count: 1 },

@@ -24,7 +24,7 @@ function openJudged(sfnt: Uint8Array, faceIndex: number, codec: Codec): JudgedFa
  */
 export function judgeFont(sfnt: Uint8Array, faceIndex: number, codec: Codec): Coverage {
   const face = openJudged(sfnt, faceIndex, codec);
-  return face ? judgeCoverage(face) : { languages: [], scripts: [], broken: [] };
+  return face ? judgeCoverage(face) : { languages: [], scripts: [], broken: [], writes: { runs: [], loose: [] } };
 }
 
 /** What a face of an sfnt file lacks for a language; null for an unknown language or a face without a character map. */

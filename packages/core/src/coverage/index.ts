@@ -9,5 +9,14 @@ export {
   type ScriptVerdict,
 } from './judge.js';
 export { auxiliaryLetters, language, languages, reach, scriptName, scripts, type Language, type Reach } from './languages.js';
-export { missingFrom, smallestSet, suspicions, type MissingCharacter, type Suspicion } from './text-check.js';
+export {
+  missingFrom,
+  piecesOf,
+  smallestSet,
+  suspicions,
+  writesOf,
+  type MissingCharacter,
+  type Suspicion,
+  type Writes,
+} from './text-check.js';
 export { fontNeeds, judgeFont } from './font.js';

@@ -1,5 +1,6 @@
 import type { OpenFace } from '../engines/index.js';
 import type { MarkAnchors } from '../sfnt/index.js';
+import { toRuns } from '../face/ranges.js';
 import { JOINING_SCRIPTS, MELTING, RARE } from './data/behaviour.js';
 import { joinsOnBothSides, languages, scripts, type Language } from './languages.js';
 
@@ -36,6 +37,8 @@ export interface Coverage {
   scripts: ScriptVerdict[];
   /** Scripts whose letters are there and whose shaping does not work, with what failed. */
   broken: { script: string; sample: string }[];
+  /** What it can set, the one answer for every text; see `Writes`. */
+  writes: { runs: number[]; loose: string[] };
 }
 
 const MOST_MISSING = 6;
@@ -47,7 +50,6 @@ const HOPE = 1;
 const NO_HOPE = 2;
 
 const IGNORABLE = /^\p{Default_Ignorable_Code_Point}$/u;
-const isMark = (glyphs: readonly { xAdvance: number }[], i: number): boolean => i > 0 && glyphs[i]!.xAdvance === 0;
 
 interface Row {
   language: Language;
@@ -98,8 +100,8 @@ function characterUniverse(): Universe {
 
 /**
  * Judges a face for every language and script by its character map, its anchors and real shaping.
- * A letter counts as present when it has a glyph, or when its decomposed form shapes with each mark anchored (or drawn
- * in place). A language whose script's shaping does not work is not supported.
+ * A letter counts as present when it has a glyph, or when its decomposed form shapes with each mark where its anchor puts
+ * it. A language whose script's shaping does not work is not supported.
  */
 export function judgeCoverage(face: JudgedFace): Coverage {
   const { codePoints, rows } = characterUniverse();
@@ -115,7 +117,7 @@ export function judgeCoverage(face: JudgedFace): Coverage {
   const composed = new Map<string, boolean>();
   const composes = (text: string): boolean => {
     let known = composed.get(text);
-    if (known === undefined) composed.set(text, (known = decomposedWorks(face, text)));
+    if (known === undefined) composed.set(text, (known = composedOf(face, text)));
     return known;
   };
   const joins = new Map<number, boolean>();
@@ -164,7 +166,57 @@ export function judgeCoverage(face: JudgedFace): Coverage {
     languages: found,
     scripts: judgeScripts(face, scriptLevels, fails),
     broken: [...broken].map(([script, sample]) => ({ script, sample })),
+    writes: { runs: writableRuns(face, composes, fails, joins), loose: looseClusters().filter(composes) },
   };
+}
+
+let singles: readonly [codePoint: number, letter: string, parts: readonly number[]][] | null = null;
+/** Characters that Unicode takes apart into several, but for the syllables of Hangul. */
+function decomposable(): NonNullable<typeof singles> {
+  if (singles) return singles;
+  const out: [number, string, number[]][] = [];
+  for (let c = 0xa0; c < 0x1d200; c++) {
+    if (c === 0x3400) c = 0xa000;
+    if (c === 0xac00) c = 0xf900;
+    const letter = String.fromCodePoint(c);
+    const parts = letter.normalize('NFD');
+    // Only what normalizing a text leaves in one piece can stand in it.
+    if (parts.length > 1 && parts !== letter && letter.normalize('NFC') === letter)
+      out.push([c, letter, Array.from(parts, (p) => p.codePointAt(0)!)]);
+  }
+  return (singles = out);
+}
+
+let loose: readonly string[] | null = null;
+/** Letters with marks that have no character of their own, of all languages. */
+function looseClusters(): readonly string[] {
+  return (loose ??= [...new Set(languages().flatMap((l) => l.clusters))]);
+}
+
+/**
+ * Code points that a face can set: those of its character map and those that come out of their parts, without the letters
+ * of scripts whose shaping does not work and those that do not join as they must.
+ */
+function writableRuns(
+  face: JudgedFace,
+  composes: (letter: string) => boolean,
+  fails: (script: string) => string | null,
+  joins: Map<number, boolean>,
+): number[] {
+  const own = new Set<number>(face.codePoints);
+  for (const [c, letter, parts] of decomposable()) if (!own.has(c) && parts.every((p) => own.has(p)) && composes(letter)) own.add(c);
+  for (const script of scripts()) {
+    const melting = script.code in MELTING;
+    if (!melting && !JOINING_SCRIPTS.includes(script.code)) continue;
+    let failed: boolean | null = null;
+    for (let i = 0; i < script.runs.length; i += 2)
+      for (let c = script.runs[i]!; c <= script.runs[i + 1]!; c++) {
+        if (!own.has(c)) continue;
+        if (melting) failed ??= fails(script.code) !== null;
+        if (failed || (!melting && joinsOnBothSides(c) && !joinsWell(face, c, joins))) own.delete(c);
+      }
+  }
+  return toRuns([...own].sort((a, b) => a - b));
 }
 
 /** Figures, punctuation and currency signs. Hyphens count as one, spaces as a space, controls not at all. */
@@ -202,24 +254,27 @@ function hasParts(face: JudgedFace, text: string): boolean {
   return parts.length > 1 && parts.every((c) => face.glyphOf(c.codePointAt(0)!) !== 0);
 }
 
-/** Whether a letter comes out of its parts: one glyph by substitution, or every mark anchored or drawn in place. */
-function decomposedWorks(face: JudgedFace, text: string): boolean {
+/** Whether a letter comes out of its parts: in one glyph by substitution, or with each mark where its anchor puts it. */
+function composedOf(face: JudgedFace, text: string): boolean {
   if (!hasParts(face, text)) return false;
   const glyphs = face.shaper.shape(text.normalize('NFD'));
   if (glyphs.some((g) => g.glyph === 0)) return false;
-  for (let i = 1; i < glyphs.length; i++) {
-    const mark = glyphs[i]!.glyph;
-    let attached = false;
-    for (let b = i - 1; b >= 0 && !attached; b--) {
-      attached = face.anchors?.attaches(glyphs[b]!.glyph, mark) ?? false;
-      if (!isMark(glyphs, b)) break;
-    }
-    if (attached) continue;
-    // A mark drawn to the left of its origin sits over the letter before it without any anchor.
-    const ink = face.shaper.inkOf(mark);
-    if (!isMark(glyphs, i) || ink === null || ink.right > 0) return false;
-  }
-  return true;
+  let x = 0;
+  const placed = glyphs.map(({ glyph, xAdvance, xOffset, yOffset }) => {
+    const at = { glyph, x: x + xOffset, y: yOffset };
+    x += xAdvance;
+    return at;
+  });
+  // That a font has anchors is not enough: shaping must have used them, in this script and with its features.
+  const stands = (mark: (typeof placed)[number]): boolean =>
+    placed.some(
+      (base) =>
+        base !== mark &&
+        (face.anchors?.offsets(base.glyph, mark.glyph) ?? []).some(
+          (o) => Math.abs(base.x + o.x - mark.x) <= 1 && Math.abs(base.y + o.y - mark.y) <= 1,
+        ),
+    );
+  return placed.filter((g) => !stands(g)).length === 1;
 }
 
 /** Whether shaping gives other glyphs than the character map alone; order does not count, the shaper does that itself. */
@@ -248,12 +303,16 @@ function joiningFailure(face: JudgedFace, language: Language, known: Map<number,
   if (!JOINING_SCRIPTS.includes(language.script)) return null;
   for (const c of language.letters) {
     if (!joinsOnBothSides(c) || face.glyphOf(c) === 0) continue;
-    const letter = String.fromCodePoint(c);
-    let joins = known.get(c);
-    if (joins === undefined) known.set(c, (joins = face.hasGsub && melts(face, letter.repeat(3))));
-    if (!joins) return letter;
+    if (!joinsWell(face, c, known)) return String.fromCodePoint(c);
   }
   return null;
+}
+
+/** Whether a letter changes its form between its like. */
+function joinsWell(face: JudgedFace, c: number, known: Map<number, boolean>): boolean {
+  let joins = known.get(c);
+  if (joins === undefined) known.set(c, (joins = face.hasGsub && melts(face, String.fromCodePoint(c).repeat(3))));
+  return joins;
 }
 
 function judgeScripts(
@@ -310,9 +369,9 @@ export function needsFor(face: JudgedFace, tag: string): LanguageNeeds | null {
   const letters: string[] = [];
   for (const i of row.letters) {
     const letter = String.fromCodePoint(codePoints[i]!);
-    if (face.glyphOf(codePoints[i]!) === 0 && !decomposedWorks(face, letter)) letters.push(letter);
+    if (face.glyphOf(codePoints[i]!) === 0 && !composedOf(face, letter)) letters.push(letter);
   }
-  for (const cluster of language.clusters) if (!decomposedWorks(face, cluster)) letters.push(cluster);
+  for (const cluster of language.clusters) if (!composedOf(face, cluster)) letters.push(cluster);
   const present = Uint8Array.from(codePoints, (c) => Number(face.glyphOf(c) !== 0));
   const marks = marksOf(face, row, present, codePoints);
   const total = row.letters.length + language.clusters.length;

@@ -1,7 +1,10 @@
 import { random } from '../../test/fonts.js';
-import { missingFrom, smallestSet, suspicions } from './index.js';
+import { missingFrom, smallestSet, suspicions, writesOf, type Writes } from './index.js';
 
-const has = (letters: string) => (codePoint: number) => letters.includes(String.fromCodePoint(codePoint));
+const has = (letters: string, ...clusters: string[]): Writes => ({
+  has: (codePoint) => letters.includes(String.fromCodePoint(codePoint)),
+  sets: (cluster) => clusters.includes(cluster),
+});
 
 test('what is missing comes in order of appearance, counted, composed letters as one', () => {
   // Ł has no decomposition in Unicode; ż given apart is the letter it composes to (NFC).
@@ -9,7 +12,6 @@ test('what is missing comes in order of appearance, counted, composed letters as
     ['Ł', 1],
     ['ż', 2],
   ]);
-  expect(missingFrom('ż', has(''), (c) => c === 'ż')).toEqual([]);
 });
 
 test('what draws nothing is never missing: controls, joiners, other spaces where there is a space', () => {
@@ -18,10 +20,21 @@ test('what draws nothing is never missing: controls, joiners, other spaces where
 });
 
 test('letters beyond the first plane count once each', () => {
-  expect(missingFrom('😀😀𝒜', () => false).map((m) => [m.codePoint, m.count])).toEqual([
+  expect(missingFrom('😀😀𝒜', has('')).map((m) => [m.codePoint, m.count])).toEqual([
     [0x1f600, 2],
     [0x1d49c, 1],
   ]);
+});
+
+test('marks that have no character with their letter count by where they stand', () => {
+  // Unicode has no single character for q with a dot above, nor for Cyrillic а with an acute.
+  expect(missingFrom('q\u0307', has('q\u0307'))).toEqual([{ codePoint: 0x307, count: 1 }]);
+  expect(missingFrom('q\u0307', has('q\u0307', 'q\u0307'))).toEqual([]);
+  expect(missingFrom('а\u0301б', has('аб\u0301')).map((m) => m.codePoint)).toEqual([0x301]);
+  // In scripts whose syllables were tried as a whole marks count by themselves.
+  expect(missingFrom('कि', has('कि'))).toEqual([]);
+  const kept = writesOf([0x61, 0x7a, 0x307, 0x307], ['q\u0307']);
+  expect(missingFrom('aq\u0307z\u0307!', kept).map((m) => m.codePoint)).toEqual([0x17c, 0x21]);
 });
 
 test('the set of faces covers what can be covered and comes near the smallest there is', () => {

@@ -4,26 +4,59 @@ export interface MissingCharacter {
   count: number;
 }
 
-const IGNORABLE = /^[\p{Default_Ignorable_Code_Point}\p{Cc}]$/u;
-const SPACE = /^\p{Zs}$/u;
-
-/** Whether nothing needs to be drawn for a character, or a plain space will do. */
-function needsNothing(character: string, has: (codePoint: number) => boolean): boolean {
-  return IGNORABLE.test(character) || (SPACE.test(character) && has(0x20));
+/**
+ * What a face can set, as shaping showed it: the one answer to whether it writes a text, for languages, checks of a text,
+ * live lines, the filter and the command line.
+ */
+export interface Writes {
+  /** Whether a single character comes out, from a glyph of its own or from its parts. */
+  has(codePoint: number): boolean;
+  /** Whether a letter with marks that have no character together comes out, each mark at its anchor. In doubt it does not. */
+  sets(cluster: string): boolean;
 }
 
-/** What of a text a face lacks, in order of first appearance. `composes` says whether a letter comes out of its parts. */
-export function missingFrom(
-  text: string,
-  has: (codePoint: number) => boolean,
-  composes: (character: string) => boolean = () => false,
-): MissingCharacter[] {
-  const counts = new Map<number, number>();
-  for (const character of text.normalize('NFC')) {
-    const codePoint = character.codePointAt(0)!;
-    if (has(codePoint) || needsNothing(character, has) || composes(character)) continue;
-    counts.set(codePoint, (counts.get(codePoint) ?? 0) + 1);
+/** @param runs code points as [first, last, ...] @param loose letters with marks, as `Coverage.writes` lists them */
+export function writesOf(runs: readonly number[], loose: readonly string[]): Writes {
+  const known = new Set(loose);
+  return {
+    has(codePoint) {
+      let low = 0;
+      let high = runs.length / 2 - 1;
+      while (low <= high) {
+        const middle = (low + high) >> 1;
+        if (codePoint < runs[2 * middle]!) high = middle - 1;
+        else if (codePoint > runs[2 * middle + 1]!) low = middle + 1;
+        else return true;
+      }
+      return false;
+    },
+    sets: (cluster) => known.has(cluster),
+  };
+}
+
+const IGNORABLE = /^[\p{Default_Ignorable_Code_Point}\p{Cc}]$/u;
+const SPACE = /^\p{Zs}$/u;
+/** Letters whose marks must stand at anchors; in other scripts the shaping of the whole script was tried. */
+const LOOSE = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}][\p{Script=Inherited}]+$/u;
+
+/** Whether nothing needs to be drawn for a character, or a plain space will do. */
+const needsNothing = (character: string, writes: Writes): boolean =>
+  IGNORABLE.test(character) || (SPACE.test(character) && writes.has(0x20));
+
+/** A text in pieces that come out or do not, in order: single characters, and letters with the marks on them. */
+export function* piecesOf(text: string, writes: Writes): Generator<{ text: string; missing: number[] }> {
+  for (const [piece] of text.normalize('NFC').matchAll(/\P{M}\p{M}*|\p{M}/gu)) {
+    const lacking = [...piece].filter((c) => !writes.has(c.codePointAt(0)!) && !needsNothing(c, writes));
+    const marks =
+      lacking.length === 0 && LOOSE.test(piece) && !writes.sets(piece) ? [...piece].slice(1).filter((c) => !IGNORABLE.test(c)) : [];
+    yield { text: piece, missing: [...lacking, ...marks].map((c) => c.codePointAt(0)!) };
   }
+}
+
+/** What of a text a face lacks, in order of first appearance. Marks that would not stand on their letter are lacking. */
+export function missingFrom(text: string, writes: Writes): MissingCharacter[] {
+  const counts = new Map<number, number>();
+  for (const { missing } of piecesOf(text, writes)) for (const c of missing) counts.set(c, (counts.get(c) ?? 0) + 1);
   return [...counts].map(([codePoint, count]) => ({ codePoint, count }));
 }
 

@@ -65,7 +65,7 @@ test.each<[keyof typeof FONTS, string, string, { tag: string; value: number }[]]
   ],
 ])('features in %s: %s with %s', (name, text, features, list) => {
   expect(openFace(readFont(name), 0).shape(text, list)).toEqual(
-    reference(FONTS[name], text, features).map(({ g, ax }) => ({ glyph: g, xAdvance: ax })),
+    reference(FONTS[name], text, features).map(({ g, ax, dx, dy }) => ({ glyph: g, xAdvance: ax, xOffset: dx, yOffset: dy })),
   );
 });
 

@@ -71,10 +71,16 @@ export function shapingRefusal(sfnt: Uint8Array, faceIndex: number): string | nu
   return null;
 }
 
+/** A glyph where shaping put it. */
+export type PlacedGlyph = Omit<ShapedGlyph, 'cluster'>;
+
 /** A face opened once to shape many short texts. */
 export interface OpenFace {
-  /** Glyphs with their advances in font units, with features switched on or off; script and direction are guessed from the text. */
-  shape(text: string, features?: readonly { tag: string; value: number }[]): { glyph: number; xAdvance: number }[];
+  /**
+   * Glyphs with their advances and offsets in font units, in the order in which they are drawn, with features switched on
+   * or off; script and direction are guessed from the text.
+   */
+  shape(text: string, features?: readonly { tag: string; value: number }[]): PlacedGlyph[];
   /** Left and right edge of a glyph's ink in font units, or null when it has none. */
   inkOf(glyph: number): { left: number; right: number } | null;
 }
@@ -94,7 +100,10 @@ export function openFace(sfnt: Uint8Array, faceIndex: number): OpenFace {
         features.map((f) => new hb.Feature(f.tag, f.value)),
       );
       const positions = buffer.getGlyphPositions();
-      return buffer.getGlyphInfos().map((info, i) => ({ glyph: info.codepoint, xAdvance: positions[i]!.xAdvance }));
+      return buffer.getGlyphInfos().map((info, i) => {
+        const { xAdvance, xOffset, yOffset } = positions[i]!;
+        return { glyph: info.codepoint, xAdvance, xOffset, yOffset };
+      });
     },
     inkOf(glyph) {
       const box = font.glyphExtents(glyph);

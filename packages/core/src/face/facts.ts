@@ -34,7 +34,7 @@ import { toRuns } from './ranges.js';
 import { checkSoundness, type Finding } from './soundness.js';
 
 /** Raised with every change that makes `FaceFacts` come out differently, so that kept facts can be told stale. */
-export const FACTS_VERSION = 5;
+export const FACTS_VERSION = 6;
 
 export interface AxisFacts {
   tag: string;

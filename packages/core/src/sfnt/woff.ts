@@ -6,8 +6,20 @@ import { Reader } from './reader.js';
 import { writeSfnt } from './write.js';
 import { Writer } from './writer.js';
 
-/** No single font table we accept is larger than this once inflated. */
-export const MAX_INFLATED = 200 * 1024 * 1024;
+/** What a packed font may hold once it is unpacked, all tables together, known or not. */
+const MAX_UNPACKED = 160 * 1024 * 1024;
+/** Beyond 4 MiB a font may grow by this factor. Real tables pack to a tenth, color bitmaps hardly at all (common practice). */
+const MAX_GROWTH = 100;
+
+/** Refuses a packed font by what its directory says it unpacks to. @throws FontError */
+export function checkUnpacked(total: number, packed: number, table?: string): void {
+  if (total > MAX_UNPACKED || (total > 4 * 1024 * 1024 && total > MAX_GROWTH * packed))
+    throw new FontError(
+      'too-large',
+      'Unpacked, the font would be far larger than real fonts are, as harmful files are. It was not unpacked.',
+      table ? { table } : {},
+    );
+}
 
 /**
  * Reads WOFF 1.0. Source: WOFF File Format 1.0 (W3C Recommendation), sections 3 to 5.
@@ -40,7 +52,7 @@ export function readWoff(bytes: Uint8Array, codec: Codec): SfntFont {
     if (compLength > origLength)
       throw new FontError('bad-directory', `The ${tag.trim()} table is larger compressed than plain, which WOFF forbids.`, { table: tag });
     total += origLength;
-    if (total > MAX_INFLATED) throw new FontError('too-large', 'The font would be larger than 200 MiB once unpacked.', { table: tag });
+    checkUnpacked(total, bytes.length, tag);
     const raw = file.slice(offset, compLength);
     const data = compLength === origLength ? raw : inflateTable(raw, origLength, tag, codec);
     if (tables.has(tag)) {

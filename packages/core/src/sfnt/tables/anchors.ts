@@ -11,7 +11,7 @@ interface AttachmentSubtable {
 }
 
 /**
- * Says which marks attach to which bases and marks, read from the anchors themselves.
+ * Says where marks attach to bases and marks, read from the anchors themselves.
  * Source: OpenType specification, GPOS, lookup types 4, 6 and 9, and chapter 2, Coverage tables.
  */
 export class MarkAnchors {
@@ -48,27 +48,36 @@ export class MarkAnchors {
     }
   }
 
-  /** Whether `mark` is anchored to `base`, which may itself be a mark. */
-  attaches(base: number, mark: number): boolean {
-    try {
-      return this.subtables.some((s) => this.attachesIn(s.at, base, mark));
-    } catch (error) {
-      if (!(error instanceof FontError)) throw error;
-      return false;
-    }
+  /**
+   * Where `mark` may be put against `base`, which may itself be a mark: the difference of their anchors in font units, one
+   * for each lookup that has both.
+   */
+  offsets(base: number, mark: number): { x: number; y: number }[] {
+    const out: { x: number; y: number }[] = [];
+    for (const { at } of this.subtables)
+      try {
+        const found = this.offsetIn(at, base, mark);
+        if (found) out.push(found);
+      } catch (error) {
+        if (!(error instanceof FontError)) throw error;
+      }
+    return out;
   }
 
-  private attachesIn(at: number, base: number, mark: number): boolean {
+  private offsetIn(at: number, base: number, mark: number): { x: number; y: number } | null {
     const { r } = this;
     const markIndex = this.covered(at + r.u16(at + 2), mark);
-    if (markIndex < 0) return false;
+    if (markIndex < 0) return null;
     const baseIndex = this.covered(at + r.u16(at + 4), base);
-    if (baseIndex < 0) return false;
+    if (baseIndex < 0) return null;
     const classes = r.u16(at + 6);
     const marks = at + r.u16(at + 8);
     const bases = at + r.u16(at + 10);
     const markClass = r.u16(marks + 2 + 4 * markIndex);
-    return markClass < classes && r.u16(bases + 2 + 2 * (baseIndex * classes + markClass)) !== 0;
+    const anchor = markClass < classes ? r.u16(bases + 2 + 2 * (baseIndex * classes + markClass)) : 0;
+    if (anchor === 0) return null;
+    const own = marks + r.u16(marks + 4 + 4 * markIndex);
+    return { x: r.i16(bases + anchor + 2) - r.i16(own + 2), y: r.i16(bases + anchor + 4) - r.i16(own + 4) };
   }
 
   /** Coverage index of a glyph, or -1. */

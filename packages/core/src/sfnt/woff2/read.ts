@@ -2,7 +2,7 @@ import type { Codec } from '../codec.js';
 import type { SfntFont } from '../container.js';
 import { FontError } from '../errors.js';
 import { Reader } from '../reader.js';
-import { MAX_INFLATED } from '../woff.js';
+import { checkUnpacked } from '../woff.js';
 import { Writer } from '../writer.js';
 import { restoreGlyf, type RestoredGlyf } from './glyf.js';
 import { KNOWN_TAGS } from './tags.js';
@@ -37,8 +37,7 @@ export function readWoff2(bytes: Uint8Array, codec: Codec): SfntFont[] {
   for (let i = 0; i < count; i++) {
     const entry = readEntry(cursor, total);
     total += entry.storedLength;
-    if (total > MAX_INFLATED)
-      throw new FontError('too-large', 'The font would be larger than 200 MiB once unpacked.', { table: entry.tag });
+    checkUnpacked(total + entry.origLength - entry.storedLength, bytes.length, entry.tag);
     entries.push(entry);
   }
   const groups = flavor === FLAVOR_TTC ? readCollectionDirectory(cursor, count) : [{ flavor, indices: entries.map((_, i) => i) }];
