@@ -11,17 +11,17 @@ import {
   FontError,
   formatRuns,
   inspectFont,
-  inRuns,
   judgeFont,
   judgeKind,
   likenessOf,
   missingFrom,
-  openLicense,
+  writesOf,
   rankAlike,
   readFacts,
   readFontFile,
   readLetters,
-  recogniseMention,
+  offeredAnswers,
+  readFileMentions,
   readText,
   reservedNames,
   shapingRefusal,
@@ -34,9 +34,8 @@ import {
   type LicenseRecord,
   type LicenseIndex,
   type Likeness,
-  type Recognition,
   type TargetFormat,
-  type TermsReading,
+  type TextReading,
 } from '@orderly-glyph/core';
 import { characterNames, documentKind, nodeCodec, readDocument } from '@orderly-glyph/node';
 
@@ -220,16 +219,21 @@ async function check(args: string[]): Promise<number> {
       fonts.push({ path, index: null, missing: [], refused: inspected.refused });
       continue;
     }
-    for (const face of readFacts(await readFile(path), nodeCodec).faces)
+    const bytes = new Uint8Array(await readFile(path));
+    for (const face of readFacts(bytes, nodeCodec).faces) {
+      // A face with a fault that keeps programs from setting it sets nothing.
+      const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
+      const { writes } = judgeFont(sfnt, faceIndex, nodeCodec);
       fonts.push({
         path,
         index: face.index,
-        missing: missingFrom(text, (c) => inRuns(face.runs, c)).map(({ codePoint, count }) => ({
+        missing: missingFrom(text, writesOf(writes.runs, writes.loose)).map(({ codePoint, count }) => ({
           codePoint: codePointsOf(String.fromCodePoint(codePoint)),
           name: nameOf(codePoint),
           count,
         })),
       });
+    }
   }
   if (values.json) process.stdout.write(`${JSON.stringify({ fonts }, null, 2)}\n`);
   else
@@ -301,7 +305,7 @@ async function rights(args: string[]): Promise<number> {
   });
   if (positionals.length === 0) throw new WrongUse('rights needs at least one font file.');
   let failed = false;
-  const texts: { path: string; recognition: Recognition | null; near: Recognition | null; reading: TermsReading | null }[] = [];
+  const texts: { path: string; read: TextReading }[] = [];
   const index = knownLicenses();
   const pass = (path: string, why: string): void => {
     process.stderr.write(`glyph: ${path}: ${why} It was passed over.\n`);
@@ -321,16 +325,18 @@ async function rights(args: string[]): Promise<number> {
       pass(path, read.unread!.replace(/^It is kept, and /, 'It was '));
       continue;
     }
-    const { recognised, near, reading } = readText(read.text, index);
-    texts.push({ path, recognition: recognised[0] ?? null, near, reading });
+    texts.push({ path, read: readText(read.text, index) });
   }
-  const byText = texts.find((t) => t.recognition)?.recognition ?? null;
-  const suggestions = texts.flatMap(({ path, reading }) => (reading?.suggestions ?? []).map((x) => ({ terms: path, ...x })));
-  // Words around a license that take something back leave that use open.
-  const narrowed = new Set(texts.filter((t) => t.recognition).flatMap((t) => (t.reading?.suggestions ?? []).map((x) => x.use)));
-  const near = texts.flatMap(({ path, near: n }) =>
+  const withText = texts.find((t) => t.read.recognised.length > 0);
+  const byText = withText?.read.recognised[0] ?? null;
+  const suggestions = texts.flatMap(({ path, read }) => (read.reading?.suggestions ?? []).map((x) => ({ terms: path, ...x })));
+  const mentions = texts.flatMap(({ path, read }) => read.mentions.map((m) => ({ terms: path, ...m })));
+  const near = texts.flatMap(({ path, read: { near: n } }) =>
     n ? [{ terms: path, spdxId: n.spdxId, score: n.score, differences: n.differences }] : [],
   );
+  // Words around a license that take something back leave that use open, and words that deny it leave all open.
+  const doubt = withText?.read.doubt ?? ((withText?.read.recognised.length ?? 0) > 1 ? 'The text holds several licenses.' : null);
+  const narrowed = withText ? (withText.read.reading?.suggestions ?? []).map((x) => x.use) : [];
   const faces: object[] = [];
   for (const path of positionals) {
     const inspected = await inspectOne(path);
@@ -340,23 +346,32 @@ async function rights(args: string[]): Promise<number> {
       continue;
     }
     for (const face of readFacts(await readFile(path), nodeCodec).faces) {
-      // Some fonts carry the whole text in their license field; others their own terms.
+      // Some fonts carry the whole text in their license field; others their own terms, or only name a license.
       const inFile = face.license ? readText(face.license, index) : null;
-      const found = byText ?? inFile?.recognised[0] ?? recogniseMention([face.license, face.licenseUrl, face.copyright]);
-      const known = found ? openLicense(found.spdxId) : null;
-      if (!found) suggestions.push(...(inFile?.reading?.suggestions ?? []).map((x) => ({ terms: `${path} (name ID 13)`, ...x })));
+      const named = readFileMentions(face);
+      const text = byText ?? inFile?.recognised[0] ?? null;
+      const mention = text ? null : (named.find((m) => m.grants) ?? named[0] ?? null);
+      const found = text ?? mention;
+      const answers = byText
+        ? offeredAnswers(byText, { doubt, narrowed })
+        : text
+          ? offeredAnswers(text, { doubt: inFile!.doubt, narrowed: (inFile!.reading?.suggestions ?? []).map((x) => x.use) })
+          : mention
+            ? offeredAnswers(mention)
+            : {};
+      if (!text) suggestions.push(...(inFile?.reading?.suggestions ?? []).map((x) => ({ terms: `${path} (name ID 13)`, ...x })));
       const names = [...new Set([...(found?.reservedNames ?? []), ...reservedNames(face.copyright ?? '')])];
       // The verdict a person gets who confirms what was recognized; without that every use is a question.
       const record: LicenseRecord[] =
-        found && known
+        found && Object.keys(answers).length > 0
           ? [
               {
-                id: found.spdxId,
+                id: found.spdxId!,
                 name: found.name,
                 kind: 'open',
                 spdxId: found.spdxId,
                 confirmed: true,
-                uses: Object.fromEntries(USES.filter((use) => !narrowed.has(use)).map((use) => [use, known.uses[use].answer])),
+                uses: Object.fromEntries(Object.entries(answers).map(([use, a]) => [use, a.answer])),
                 startsOn: null,
                 endsOn: null,
                 reservedNames: names,
@@ -368,7 +383,14 @@ async function rights(args: string[]): Promise<number> {
         index: face.index,
         family: face.typographicFamily ?? face.family,
         license: found
-          ? { spdxId: found.spdxId, name: found.name, score: found.score, basis: found.basis, differences: found.differences }
+          ? {
+              spdxId: found.spdxId,
+              name: found.name,
+              score: text?.score ?? 1,
+              basis: text ? 'text' : 'mention',
+              differences: text?.differences ?? [],
+              doubt: byText ? doubt : (mention?.doubt ?? inFile?.doubt ?? null),
+            }
           : null,
         reservedNames: names,
         embedding: { level: face.embedding.level, noSubsetting: face.embedding.noSubsetting, bitmapOnly: face.embedding.bitmapOnly },
@@ -381,7 +403,7 @@ async function rights(args: string[]): Promise<number> {
       });
     }
   }
-  if (values.json) process.stdout.write(`${JSON.stringify({ faces, near, suggestions }, null, 2)}\n`);
+  if (values.json) process.stdout.write(`${JSON.stringify({ faces, near, mentions, suggestions }, null, 2)}\n`);
   else {
     for (const f of faces as { path: string; license?: { name: string } | null; verdicts?: Record<string, { answer: string }> }[])
       process.stdout.write(
@@ -393,6 +415,7 @@ async function rights(args: string[]): Promise<number> {
       process.stdout.write(
         `${n.terms} resembles ${n.spdxId} (${(n.score * 100).toFixed(1)}%), and differs in ${n.differences.length} passages\n`,
       );
+    for (const m of mentions) process.stdout.write(`${m.terms} names the ${m.name}${m.doubt ? `. ${m.doubt}` : ''}\n`);
     for (const s of suggestions) process.stdout.write(`perhaps ${s.use}: ${s.answer}. “${s.sentence}”\n`);
   }
   return failed ? 1 : 0;

@@ -46,6 +46,9 @@ server.listen(config.port, config.host, () => {
   console.log(`ready http://${config.host}:${config.port}`);
 });
 
+// One failure that nobody waited for must not end the server for all.
+process.on('unhandledRejection', (error) => console.error('A failure that nobody waited for:', error));
+
 let stopping = false;
 async function stop(): Promise<void> {
   if (stopping) return;

@@ -105,7 +105,14 @@ const doubleFace = z.object({
   foldedInto: id.nullable(),
 });
 export const doubles = z.object({
-  groups: z.array(z.object({ kind: z.enum(['versions', 'same-outlines', 'same-letters']), faces: z.array(doubleFace) })),
+  groups: z.array(
+    z.object({
+      kind: z.enum(['versions', 'same-outlines', 'same-letters']),
+      faces: z.array(doubleFace),
+      /** In what they are not the same; then none is folded by a rule. */
+      differs: z.array(z.string()),
+    }),
+  ),
   folded: z.array(doubleFace),
   /** Files that stand beside the leading one of their face. */
   spare: z.array(z.object({ fileId: id, name: z.string(), format, bytes: z.number().int(), face: z.string(), faceId: id })),

@@ -32,6 +32,7 @@ type LaneName = 'interactive' | 'texts' | 'reading' | 'reports';
 /** Tasks with a lane of their own; the others run where they are asked for. Milliseconds until a worker is ended. */
 const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
   recognise: 'texts',
+  belongings: 'texts',
   listZip: 'reading',
   takeOut: 'reading',
   sortBytes: 'reading',

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import {
+  belongings,
   compareVersions,
   compileLicenses,
   convertFont,
@@ -26,6 +27,9 @@ import {
   shapeLine,
   shapingRefusal,
   toSfnt,
+  type Belonging,
+  type BundleFace,
+  type BundleText,
   type Coverage,
   type FileFacts,
   type GlyphRelations,
@@ -166,6 +170,8 @@ async function paint(page: ProofPage): Promise<Uint8Array> {
   return new Uint8Array(await canvas.encode('png'));
 }
 
+const belongs = (texts: readonly BundleText[], faces: readonly BundleFace[]): Belonging[] => belongings(texts, faces);
+
 const readGiven = (given: Given, kind: Parameters<typeof readDocument>[1]): ReturnType<typeof readDocument> =>
   readDocument(bytesOf(given), kind);
 
@@ -179,6 +185,7 @@ export const tasks = {
   subset,
   readDocument: readGiven,
   recognise,
+  belongings: belongs,
   repertoire,
   glyph,
   relations,

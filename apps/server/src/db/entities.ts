@@ -12,6 +12,7 @@ import type {
   Recognition,
   ShapeNumbers,
   TextFindings,
+  Traits,
   TargetFormat,
   Use,
 } from '@orderly-glyph/core';
@@ -398,8 +399,12 @@ export const FaceEntity = entity<FaceRow>('face', {
 
 /** What a line of the library needs of a face. */
 export interface LineFacts {
-  /** Covered code points as "first-last" runs in base 36, joined by commas. */
+  /**
+   * What it writes: code points as "first-last" runs in base 36, joined by commas; then, after a bar, letters with marks that
+   * have no character of their own, joined by spaces.
+   */
   runs: string;
+  version: string | null;
   ascender: number;
   descender: number;
   unitsPerEm: number;
@@ -443,6 +448,7 @@ export interface FaceFileRow {
   likeness: number[] | null;
   printAll: string | null;
   printBasic: string | null;
+  traits: Traits | null;
   naming: Naming | null;
   removedAt: Date | null;
 }
@@ -462,6 +468,7 @@ export const FaceFile = entity<FaceFileRow>('face_file', {
   likeness: json<number[]>('likeness'),
   printAll: text('print_all', 16, maybe),
   printBasic: text('print_basic', 16, maybe),
+  traits: json<Traits>('traits'),
   naming: json<Naming>('naming'),
   removedAt: time('removed_at', maybe),
 });

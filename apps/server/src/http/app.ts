@@ -3,6 +3,7 @@ import express, { type ErrorRequestHandler, type Express, type RequestHandler } 
 import rateLimit from 'express-rate-limit';
 import helmet from 'helmet';
 import { ComputeError } from '../compute/pool.js';
+import { isAway } from '../jobs/runner.js';
 import type { App } from './context.js';
 import { openApi } from './openapi.js';
 import { HttpProblem } from './problem.js';
@@ -53,8 +54,19 @@ const answerProblem: ErrorRequestHandler = (error: unknown, request, response, _
       .json({ error: { code: error.code, message: error.message, ...(error.field ? { field: error.field } : {}) } });
     return;
   }
-  if (error instanceof ComputeError && error.failure.code !== 'internal') {
+  if (error instanceof ComputeError && error.failure.code !== 'internal' && !error.gaveUp) {
     response.status(422).json({ error: { code: error.failure.code, message: error.message } });
+    return;
+  }
+  if (error instanceof ComputeError && error.gaveUp) {
+    response.status(422).json({ error: { code: error.failure.code, message: `${error.message} Nothing was changed.` } });
+    return;
+  }
+  if (isAway(error)) {
+    response.status(503).setHeader('Retry-After', '5');
+    response.json({
+      error: { code: 'database-away', message: 'The database does not answer just now. Nothing was changed; try again in a moment.' },
+    });
     return;
   }
   const status = (error as { status?: number }).status;

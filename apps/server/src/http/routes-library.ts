@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { fileBase, languages, profile, scriptName } from '@orderly-glyph/core';
+import { fileBase, languages, profile, scriptName, offeredAnswers } from '@orderly-glyph/core';
 import { queryToWanted, routes, wanted } from '@orderly-glyph/schema';
 import type { Response } from 'express';
 import { getBlob } from '../db/blobs.js';
 import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity } from '../db/entities.js';
-import { describeCompanion, today } from '../library/describe.js';
+import { describeCompanion } from '../library/describe.js';
 import { describeDesk } from '../library/desk.js';
 import { findAlike, versionChanges } from '../library/alike.js';
 import { changeLibrary, listChanges, undoChange } from '../library/changes.js';
@@ -24,7 +24,7 @@ import { licenseHistory } from '../licenses/history.js';
 import { listLicenses, removeLicense, restoreLicense, saveLicense } from '../licenses/licenses.js';
 import { dropStartingPoint, keepStartingPoint, listStartingPoints } from '../licenses/starting-points.js';
 import { createDelivery, describeDelivery, removeInstall } from '../places/deliveries.js';
-import { writeKit } from '../places/kit.js';
+import { checkKit, createKit, openKit, writeKit } from '../places/kit.js';
 import { render } from '../places/renditions.js';
 import { checkFaces, describePlaces, findPlace, mediaType } from '../places/places.js';
 import { createProof, listProofs, proofFace, readProof, readProofPage, removeProof, renderPdf, renderPng } from '../proof/proofs.js';
@@ -46,8 +46,6 @@ function attach(response: Response, name: string, bytes: Uint8Array, type = 'app
   response.end(Buffer.from(bytes));
 }
 
-const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
-
 export function libraryRoutes(app: App): Bound[] {
   const { db } = app;
   const lines = new FaceLines(db, app.compute);
@@ -59,7 +57,13 @@ export function libraryRoutes(app: App): Bound[] {
     return { row, bundle: (await db.getRepository(Bundle).findOneByOrFail({ id: row.bundleId })).name };
   };
 
-  const readText = (text: string) => app.compute.run('recognise', [text], true);
+  /** What a text says, with what each known license in it offers to answer. */
+  const readText = async (text: string) => {
+    const read = await app.compute.run('recognise', [text], true);
+    const several = read.recognised.length > 1 ? 'several' : null;
+    const narrowed = read.recognised.length > 0 ? (read.reading?.suggestions ?? []).map((s) => s.use) : [];
+    return { ...read, near: read.near && { ...read.near, answers: {} }, recognised: read.recognised.map((r) => ({ ...r, answers: offeredAnswers(r, { doubt: read.doubt ?? several, narrowed }) })) };
+  };
 
   const proofTexts = async (workspaceId: string) =>
     (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
@@ -184,11 +188,11 @@ export function libraryRoutes(app: App): Bound[] {
     }),
     bind(app, routes.readCompanion, async ({ who, params }) => {
       const { row, bundle } = await companionOf(who.workspaceId, params.companionId);
-      const readable = row.content !== null && ['terms', 'readme', 'other', 'document'].includes(row.kind);
+      const readable = row.content !== null && row.kind !== 'picture';
       return {
         companion: describeCompanion(row, bundle),
         text: row.content,
-        ...(readable ? await readText(row.content!) : { reading: null, recognised: [], near: null }),
+        ...(readable ? await readText(row.content!) : { reading: null, recognised: [], near: null, mentions: [], doubt: null }),
       };
     }),
     bind(app, routes.downloadCompanion, async ({ who, params, response }) => {
@@ -233,9 +237,9 @@ export function libraryRoutes(app: App): Bound[] {
       response.setHeader('Cache-Control', 'private, no-store');
       await proofZip(db, app.compute, who.workspaceId, body.faceIds, body.use, response);
     }),
-    bind(app, routes.getAudit, ({ who, query }) => makeAudit(db, who.workspaceId, query.day ?? today())),
+    bind(app, routes.getAudit, ({ who, query }) => makeAudit(db, who.workspaceId, query.day)),
     bind(app, routes.downloadAudit, async ({ who, query, response }) => {
-      const audit = await makeAudit(db, who.workspaceId, query.day ?? today());
+      const audit = await makeAudit(db, who.workspaceId, query.day);
       const type = { pdf: 'application/pdf', csv: 'text/csv; charset=utf-8', json: 'application/json; charset=utf-8' }[query.as];
       attach(response, `audit-of-rights-${audit.day}.${query.as}`, await auditFile(app.compute, audit, query.as), type);
     }),
@@ -282,18 +286,14 @@ export function libraryRoutes(app: App): Bound[] {
       await removeInstall(db, who.workspaceId, params.installId);
       return { ok: true as const };
     }),
-    bind(app, routes.getKit, async ({ who, query, response }) => {
-      const ids = query.faces.split(',').filter(Boolean);
-      if (ids.length === 0 || ids.length > 100 || ids.some((id) => !uuid.test(id)))
-        throw invalid('Name between 1 and 100 faces for the kit.', 'faces');
-      const faces = await findFaces(db, who.workspaceId, ids);
-      const name = faces.length === 1 ? faces[0]!.familyName : 'web-kit';
+    bind(app, routes.checkKit, ({ who, body }) => checkKit(db, who.workspaceId, body.faceIds)),
+    bind(app, routes.createKit, ({ who, body }) => createKit(db, who, body.faces)),
+    bind(app, routes.getKit, async ({ who, params, response }) => {
+      const { name, faceIds } = await openKit(db, who.workspaceId, params.kitId);
       response.setHeader('Content-Type', 'application/zip');
-      response.setHeader(
-        'Content-Disposition',
-        `attachment; filename="${name.replace(/[^A-Za-z0-9]+/g, '-')}-web-kit.zip"`.replace('web-kit-web-kit', 'web-kit'),
-      );
-      await writeKit(db, app.compute, who.workspaceId, ids, (await proofTexts(who.workspaceId))[0]?.text ?? null, response);
+      response.setHeader('Content-Disposition', `attachment; filename="${name}"`);
+      response.setHeader('Cache-Control', 'private, no-store');
+      await writeKit(db, app.compute, who.workspaceId, faceIds, (await proofTexts(who.workspaceId))[0]?.text ?? null, response);
     }),
   ];
 }

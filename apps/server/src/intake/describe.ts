@@ -1,7 +1,8 @@
 import type { BundleSuggestion, Intake, IntakeItem } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
-import { CompanionEntity, IntakeEntity, type IntakeRow, type ItemRow } from '../db/entities.js';
+import { Bundle, CompanionEntity, IntakeEntity, type CompanionRow, type IntakeRow, type ItemRow } from '../db/entities.js';
 import { notFound } from '../http/problem.js';
+import { suggestionsOf } from '../library/describe.js';
 
 export async function describeIntake(db: DataSource, workspaceId: string, id: string): Promise<Intake> {
   const row = await db.getRepository(IntakeEntity).findOneBy({ id, workspaceId });
@@ -63,36 +64,49 @@ export async function intakeItems(db: DataSource, workspaceId: string, intakeId:
   return rows.map(({ bundleUpload, ...row }) => ({ ...row, bundle: bundleUpload ? row.bundle : null }));
 }
 
-/** What the texts of the intake's bundles are or seem to be, for faces that have no license on record. */
+/** What the texts of the intake's bundles say of rights, each with the faces it counts for and those it leaves out. */
 export async function intakeSuggestions(db: DataSource, workspaceId: string, intakeId: string): Promise<BundleSuggestion[]> {
-  const companions = await db
+  const companions = (await db
     .getRepository(CompanionEntity)
     .createQueryBuilder('c')
     .innerJoin('bundle', 'b', 'b.id = c.bundleId')
-    .where('c.workspaceId = :workspaceId AND b.intakeId = :intakeId AND (c.recognition IS NOT NULL OR c.kind = :terms)', {
-      terms: 'terms',
-      workspaceId,
-      intakeId,
-    })
-    .getMany();
-  const out: BundleSuggestion[] = [];
-  // A known license tells more than terms in somebody's own words.
-  for (const c of companions.sort((a, b) => Number(a.recognition === null) - Number(b.recognition === null))) {
-    if (out.some((s) => s.bundleId === c.bundleId && (!c.recognition || s.suggestion?.spdxId === c.recognition.spdxId))) continue;
-    const faces = (await db.query(
-      `SELECT DISTINCT face.id, family.name, b.name AS bundle FROM bundle_file bf JOIN bundle b ON b.id = bf.bundle_id JOIN face_file ff ON ff.file_id = bf.file_id JOIN face ON face.id = ff.face_id JOIN family ON family.id = face.family_id
-       WHERE bf.workspace_id = ? AND bf.bundle_id = ? AND NOT EXISTS (SELECT 1 FROM license_face lf JOIN license l ON l.id = lf.license_id WHERE lf.face_id = face.id AND l.removed_at IS NULL) ORDER BY family.name`,
-      [workspaceId, c.bundleId],
-    )) as { id: string; name: string; bundle: string }[];
-    if (faces.length === 0) continue;
-    out.push({
+    .where('c.workspaceId = :workspaceId AND b.intakeId = :intakeId', { workspaceId, intakeId })
+    .orderBy('c.name')
+    .getMany()) as CompanionRow[];
+  const told = companions.filter((c) => c.findings?.terms || (c.findings?.mentions.length ?? 0) > 0);
+  if (told.length === 0) return [];
+  const bundles = new Map((await db.getRepository(Bundle).findBy({ intakeId, workspaceId })).map((b) => [b.id, b.name]));
+  const links = (await db.query(
+    `SELECT cf.companion_id AS companionId, cf.face_id AS faceId, cf.reason, family.name AS family,
+       EXISTS (SELECT 1 FROM license_face lf JOIN license l ON l.id = lf.license_id WHERE lf.face_id = face.id AND l.removed_at IS NULL) AS licensed
+     FROM companion_face cf JOIN face ON face.id = cf.face_id JOIN family ON family.id = face.family_id
+     WHERE cf.workspace_id = ? AND cf.companion_id IN (?) AND face.removed_at IS NULL ORDER BY family.name, face.weight_class`,
+    [workspaceId, told.map((c) => c.id)],
+  )) as { companionId: string; faceId: string; reason: string | null; family: string; licensed: number }[];
+  const out = told.map((c): BundleSuggestion => {
+    const own = links.filter((l) => l.companionId === c.id);
+    const covered = own.filter((l) => l.reason === null);
+    const open = covered.filter((l) => !l.licensed);
+    const left = new Map<string, BundleSuggestion['left'][number]>();
+    for (const l of own.filter((x) => x.reason !== null)) {
+      const key = `${l.family} ${l.reason}`;
+      const known = left.get(key);
+      if (known) known.faces++;
+      else left.set(key, { family: l.family, faces: 1, reason: l.reason! });
+    }
+    return {
       bundleId: c.bundleId,
-      bundle: faces[0]!.bundle,
-      faceIds: faces.map((f) => f.id),
-      families: [...new Set(faces.map((f) => f.name))],
-      suggestion: c.recognition && { ...c.recognition, companionId: c.id, companionName: c.name },
-      terms: c.recognition ? null : { companionId: c.id, name: c.name },
-    });
-  }
-  return out;
+      bundle: bundles.get(c.bundleId) ?? '',
+      companionId: c.id,
+      companionName: c.name,
+      suggestion: suggestionsOf(c)[0] ?? null,
+      faceIds: open.map((l) => l.faceId),
+      families: [...new Set(open.map((l) => l.family))],
+      left: [...left.values()].slice(0, 40),
+      settled: covered.length - open.length,
+    };
+  });
+  // What can be acted on comes first; a known license tells more than terms in somebody's own words.
+  const rank = (s: BundleSuggestion): number => (s.faceIds.length > 0 ? 0 : 4) + (s.suggestion?.basis === 'text' ? 0 : s.suggestion ? 1 : 2);
+  return out.sort((a, b) => rank(a) - rank(b)).slice(0, 60);
 }

@@ -80,8 +80,14 @@ class IntakeRun {
     const lanes = await Promise.allSettled(Array.from({ length: PARALLEL }, lane));
     const failed = lanes.find((l) => l.status === 'rejected');
     if (failed) throw failed.reason;
+    const bundles = await db.getRepository(Bundle).findBy({ intakeId: this.intakeId, workspaceId });
+    await settleBelongings(
+      db,
+      this.deps.compute,
+      workspaceId,
+      bundles.map((b) => b.id),
+    );
     await db.transaction(async (manager) => {
-      await settleBelongings(manager, workspaceId, this.intakeId);
       await manager.query('DELETE FROM upload WHERE intake_id = ?', [this.intakeId]);
       await manager.getRepository(IntakeEntity).update({ id: this.intakeId }, { state: 'done' });
     });
@@ -181,14 +187,13 @@ class IntakeRun {
     });
   }
 
+  /** By how it begins; office documents are archives, too, and are none here. */
   private async isZip(upload: UploadRow): Promise<boolean> {
-    const [row] = (await this.deps.db.query('SELECT SUBSTRING(data, 1, 4) AS data FROM upload_chunk WHERE upload_id = ? AND seq = 0', [
+    const [row] = (await this.deps.db.query('SELECT SUBSTRING(data, 1, 4096) AS data FROM upload_chunk WHERE upload_id = ? AND seq = 0', [
       upload.id,
     ])) as { data: Buffer }[];
-    if (!row || row.data.readUInt32BE(0) >>> 16 !== 0x504b) return false;
-    // Office documents are archives, too.
-    const taken = await this.compute('takeOut', [await this.spool(upload), null, '', upload.name]);
-    return taken.refused === null && taken.sorted.as === 'zip';
+    if (!row || row.data[0] !== 0x50 || row.data[1] !== 0x4b) return false;
+    return (await this.deps.compute.run('sortBytes', [new Uint8Array(row.data), upload.name])).as === 'zip';
   }
 
   /** Copies an upload to a file of this run once, a chunk at a time. */

@@ -90,8 +90,9 @@ export function derivedColumns(
   fileName: string,
 ): Omit<FaceFileRow, 'id' | 'workspaceId' | 'faceId' | 'fileId' | 'faceIndex' | 'removedAt'> {
   const full = coverage?.languages.filter((l) => l.level === 'full').map((l) => l.tag) ?? [];
+  const { runs: writable, loose } = coverage?.writes ?? { runs: [], loose: [] };
   const runs: string[] = [];
-  for (let i = 0; i < facts.runs.length; i += 2) runs.push(`${facts.runs[i]!.toString(36)}-${facts.runs[i + 1]!.toString(36)}`);
+  for (let i = 0; i < writable.length; i += 2) runs.push(`${writable[i]!.toString(36)}-${writable[i + 1]!.toString(36)}`);
   return {
     facts,
     factsVersion: FACTS_VERSION,
@@ -99,7 +100,8 @@ export function derivedColumns(
     languages: full.length > 0 ? ` ${full.join(' ')} ` : '',
     coverage,
     line: {
-      runs: runs.join(),
+      runs: loose.length > 0 ? `${runs.join()}|${loose.join(' ')}` : runs.join(),
+      version: facts.version,
       ascender: facts.ascender,
       descender: facts.descender,
       unitsPerEm: facts.unitsPerEm,
@@ -118,6 +120,7 @@ export function derivedColumns(
     likeness: shape?.likeness ?? null,
     printAll: shape?.prints?.all ?? null,
     printBasic: shape?.prints?.basic ?? null,
+    traits: shape?.prints?.traits ?? null,
     naming: nameFace(facts, fileName),
   };
 }
@@ -171,9 +174,23 @@ async function storeFace(
     createdAt: new Date(),
     removedAt: null,
   };
+  const twin = await twinOf(manager, face);
   await faces.insert(face);
   await manager.getRepository(FaceFile).insert({ ...link, faceId: face.id });
-  return { faceId: face.id, note: null };
+  return {
+    faceId: face.id,
+    note: twin && `Another version of ${twin.name}: this is ${facts.version ?? 'without a version'}, and ${twin.version ?? 'one without a version'} is here already and goes on leading its family.`,
+  };
+}
+
+/** A face of the same family and style that is here already. */
+async function twinOf(manager: EntityManager, face: FaceRow): Promise<{ name: string; version: string | null } | null> {
+  const [row] = (await manager.query(
+    `SELECT CONCAT(family.name, ' ', face.style) AS name, JSON_VALUE(ff.facts, '$.version') AS version FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id
+     WHERE face.family_id = ? AND face.style = ? AND face.weight_class = ? AND face.width_class = ? AND face.slope = ? AND face.removed_at IS NULL AND face.folded_into IS NULL LIMIT 1`,
+    [face.familyId, face.style, face.weightClass, face.widthClass, face.slope],
+  )) as { name: string; version: string | null }[];
+  return row ?? null;
 }
 
 /** Where a face stands in its family, as its row keeps it. */
@@ -211,6 +228,7 @@ export const newFamily = (id: string, workspaceId: string, name: string): Family
   note: null,
   archivedAt: null,
   mergedInto: null,
+  version: 1,
 });
 
 /** Picks the leading file anew and says in a sentence how the face now stands. */

@@ -73,11 +73,14 @@ export class JobRunner {
         this.running--;
         return;
       }
-      const run = this.run(row).finally(() => {
-        this.running--;
-        this.active.delete(run);
-        this.nudge();
-      });
+      const run = this.run(row)
+        // Its row could not even be marked: the database went away. The lease runs out, and somebody takes it up again.
+        .catch((error: unknown) => console.error(`Job ${row.id} (${row.kind}) is left for later:`, error))
+        .finally(() => {
+          this.running--;
+          this.active.delete(run);
+          this.nudge();
+        });
       this.active.add(run);
     }
   }
@@ -103,9 +106,10 @@ export class JobRunner {
     let written = 0;
     let latest = { done: row.done, total: row.total, message: row.message };
     const beat = async (): Promise<void> => {
+      // What goes forward is not stuck, however often its servers were killed.
       const { affectedRows } = (await this.db.query(
-        'UPDATE job SET heartbeat_at = ?, done = ?, total = ?, message = ? WHERE id = ? AND claimed_by = ? AND state = ?',
-        [new Date(), latest.done, latest.total, latest.message.slice(0, 500), row.id, this.me, 'running'],
+        'UPDATE job SET heartbeat_at = ?, attempts = IF(? > done, 1, attempts), done = ?, total = ?, message = ? WHERE id = ? AND claimed_by = ? AND state = ?',
+        [new Date(), latest.done, latest.done, latest.total, latest.message.slice(0, 500), row.id, this.me, 'running'],
       )) as { affectedRows: number };
       if (affectedRows === 0) throw new LeaseLost();
       await touchLibrary(this.db, row.workspaceId);
@@ -139,6 +143,11 @@ export class JobRunner {
       await this.finish(row, 'done', message);
     } catch (error) {
       if (error instanceof LeaseLost) return;
+      // The database went away in the middle: nothing is wrong with the job, and whoever finds its lease run out goes on.
+      if (isAway(error)) {
+        console.error(`Job ${row.id} (${row.kind}) waits for the database:`, (error as Error).message);
+        return;
+      }
       // Two transactions that waited for each other; one had to give way, and the work goes on from where it was.
       if (GAVE_WAY.has((error as { errno?: number }).errno ?? 0) && row.attempts <= 5) {
         await this.db.query("UPDATE job SET state = 'queued', claimed_by = NULL WHERE id = ? AND claimed_by = ?", [row.id, this.me]);
@@ -171,6 +180,23 @@ export class JobRunner {
     if (row.kind === 'intake')
       await this.db.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
   }
+}
+
+const AWAY: ReadonlySet<string> = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'PROTOCOL_CONNECTION_LOST',
+  'PROTOCOL_ENQUEUE_AFTER_FATAL_ERROR',
+  'ER_SERVER_SHUTDOWN',
+  'ER_CON_COUNT_ERROR',
+]);
+
+/** Whether an error says that the database cannot be reached, and nothing else. */
+export function isAway(error: unknown): boolean {
+  const { code, driverError } = error as { code?: string; driverError?: { code?: string } };
+  return AWAY.has(code ?? driverError?.code ?? '') || /closed state|connection lost|server has gone away/i.test((error as Error).message ?? '');
 }
 
 /** MariaDB: deadlock, lock wait timeout, record changed since last read. */

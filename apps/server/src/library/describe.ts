@@ -4,24 +4,42 @@ import {
   scriptName,
   type Coverage,
   formatRuns,
-  recogniseMention,
+  offeredAnswers,
+  readFileMentions,
   verdictTable,
   type Embedding,
   type FaceFacts,
   type LicenseRecord,
+  type Mention,
   type Verdict,
 } from '@orderly-glyph/core';
 import type { Companion, Face, Suggestion } from '@orderly-glyph/schema';
 import type { CompanionRow, LicenseRow } from '../db/entities.js';
 
-/** Today as an ISO day, where the server stands. */
-export const today = (): string => new Date().toLocaleDateString('sv-SE');
+/** What a text that came with a face says about counting for it. */
+export interface Belongs {
+  belongs: boolean | null;
+  why: string | null;
+}
 
 export function describeCompanion(
-  row: Pick<CompanionRow, 'id' | 'name' | 'kind' | 'bytes' | 'content' | 'unread'>,
+  row: Pick<CompanionRow, 'id' | 'name' | 'kind' | 'bytes' | 'content' | 'unread' | 'findings'>,
   bundle: string,
+  { belongs, why }: Belongs = { belongs: null, why: null },
 ): Companion {
-  return { id: row.id, name: row.name, kind: row.kind, bytes: row.bytes, bundle, readable: row.content !== null, unread: row.unread };
+  return {
+    id: row.id,
+    name: row.name,
+    kind: row.kind,
+    bytes: row.bytes,
+    bundle,
+    readable: row.content !== null,
+    unread: row.unread,
+    belongs,
+    why,
+    receipt: row.findings?.receipt ?? row.kind === 'receipt',
+    hints: [...new Set((row.findings?.mentions ?? []).map((m) => m.name))],
+  };
 }
 
 export function licenseRecord(row: LicenseRow): LicenseRecord {
@@ -43,20 +61,58 @@ export function licenseRecord(row: LicenseRow): LicenseRecord {
   };
 }
 
-export function allVerdicts(licenses: readonly LicenseRow[], embedding: Embedding): Verdict[] {
-  return [...verdictTable([{ licenses: licenses.map(licenseRecord), embedding }], today())[0]!];
+export function allVerdicts(licenses: readonly LicenseRow[], embedding: Embedding, today: string): Verdict[] {
+  return [...verdictTable([{ licenses: licenses.map(licenseRecord), embedding }], today)[0]!];
 }
 
-/** Opens with the companion texts, which are stronger than what the font says of itself. */
+type From = Pick<Suggestion, 'companionId' | 'companionName'>;
+
+/** A license that is named, with what it offers to answer: nothing unless a sentence plainly puts the font under it. */
+const hintOf = (m: Mention, from: From): Suggestion => ({
+  spdxId: m.spdxId,
+  name: m.name,
+  score: 1,
+  basis: 'mention',
+  reservedNames: m.reservedNames,
+  ...from,
+  answers: offeredAnswers(m),
+  sentence: m.sentence,
+  doubt: m.doubt,
+});
+
+/** What a companion's own text offers: the licenses it holds, then those it names. */
+export function suggestionsOf(c: Pick<CompanionRow, 'id' | 'name' | 'recognition' | 'findings'>): Suggestion[] {
+  const from = { companionId: c.id, companionName: c.name };
+  const known = c.recognition ? [c.recognition, ...(c.recognition.others ?? [])] : [];
+  const doubt = c.findings?.doubt ?? null;
+  const several = known.length > 1 ? 'The text holds several licenses, and not which of them counts for this font.' : null;
+  return [
+    ...known.map((r): Suggestion => ({
+      spdxId: r.spdxId,
+      name: r.name,
+      score: r.score,
+      basis: 'text',
+      reservedNames: r.reservedNames,
+      ...from,
+      answers: offeredAnswers(r, { doubt: doubt ?? several, narrowed: c.findings?.narrowed ?? [] }),
+      sentence: null,
+      doubt: doubt ?? several ?? c.findings?.narrowing ?? null,
+    })),
+    ...(c.findings?.mentions ?? []).map((m) => hintOf(m, from)),
+  ];
+}
+
+/** Opens with the texts that count for a face, which are stronger than what the font says of itself. */
 export function suggestionsFor(companions: readonly CompanionRow[], facts: FaceFacts): Suggestion[] {
-  const out = new Map<string, Suggestion>();
-  for (const c of companions) {
-    for (const r of c.recognition ? [c.recognition, ...(c.recognition.others ?? [])] : [])
-      if (!out.has(r.spdxId)) out.set(r.spdxId, { ...r, companionId: c.id, companionName: c.name });
-  }
-  const mention = recogniseMention([facts.license, facts.licenseUrl, facts.copyright]);
-  if (mention && !out.has(mention.spdxId)) out.set(mention.spdxId, { ...mention, companionId: null, companionName: null });
-  return [...out.values()];
+  const out: Suggestion[] = [];
+  const add = (s: Suggestion): void => {
+    const known = out.find((o) => o.name === s.name || (o.spdxId !== null && o.spdxId === s.spdxId));
+    if (!known) out.push(s);
+  };
+  for (const basis of ['text', 'mention'] as const)
+    for (const c of companions) for (const s of suggestionsOf(c)) if (s.basis === basis) add(s);
+  for (const m of readFileMentions(facts)) add(hintOf(m, { companionId: null, companionName: null }));
+  return out;
 }
 
 /** Names as the margin lists them, in words of the specification. */

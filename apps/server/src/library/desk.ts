@@ -3,7 +3,8 @@ import { ATTENTION, LIMIT_KEYS, LIMITS, USE_WORDS } from '@orderly-glyph/core';
 import { IsNull, type DataSource } from 'typeorm';
 import { IntakeEntity, LicenseEntity } from '../db/entities.js';
 import { describeIntakes } from '../intake/describe.js';
-import { suggestionsFor, today } from './describe.js';
+import { dayIn, todayOf } from './day.js';
+import { suggestionsFor } from './describe.js';
 import { companionsOf, findFaces, listLibrary } from './library.js';
 
 const list = (names: readonly string[]): string =>
@@ -41,17 +42,18 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
       to: '/licenses/audit',
     });
 
-  const soon = new Date(Date.now() + 30 * 86_400_000).toLocaleDateString('sv-SE');
+  const today = await todayOf(db, workspaceId);
+  const soon = dayIn('UTC', new Date(Date.parse(today) + 30 * 86_400_000));
   const ending = (await db.query(
     'SELECT id, name, ends_on AS endsOn FROM license WHERE workspace_id = ? AND removed_at IS NULL AND ends_on IS NOT NULL AND (ends_on <= ? OR notice_on <= ?) ORDER BY ends_on',
-    [workspaceId, soon, today()],
+    [workspaceId, soon, today],
   )) as { id: string; name: string; endsOn: string }[];
   // One that ended and whose faces are still in use was said above.
   const said = new Set(trespass.map((f) => f.licenseName));
-  for (const license of ending.filter((l) => l.endsOn >= today() || !said.has(l.name)))
+  for (const license of ending.filter((l) => l.endsOn >= today || !said.has(l.name)))
     out.push({
       kind: 'ending',
-      message: license.endsOn < today() ? `“${license.name}” ended on ${license.endsOn}` : `“${license.name}” ends on ${license.endsOn}`,
+      message: license.endsOn < today ? `“${license.name}” ended on ${license.endsOn}` : `“${license.name}” ends on ${license.endsOn}`,
       detail: 'See which faces it covers and where they are installed before then.',
       action: 'Open the license',
       to: `/licenses/${license.id}`,
@@ -116,12 +118,12 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
     const suggested = leads.filter(
       (lead) =>
         suggestionsFor(
-          (companions.get(lead.faceId) ?? []).map((c) => c.row),
+          (companions.get(lead.faceId) ?? []).filter((c) => c.belongs).map((c) => c.row),
           lead.facts,
-        ).length > 0,
+        ).some((s) => Object.keys(s.answers).length > 0),
     );
     const told = leads.filter(
-      (lead) => !suggested.includes(lead) && (companions.get(lead.faceId) ?? []).some((c) => c.row.kind === 'terms'),
+      (lead) => !suggested.includes(lead) && (companions.get(lead.faceId) ?? []).some((c) => c.belongs !== null),
     );
     const unknown = leads.filter((lead) => !suggested.includes(lead) && !told.includes(lead));
     if (suggested.length > 0)

@@ -1,4 +1,4 @@
-import { findDoubles, nameKey, newerFirst, type DoubleGroup, type FontFormat } from '@orderly-glyph/core';
+import { findDoubles, nameKey, newerFirst, type DoubleGroup, type FontFormat, type Trait, type Traits } from '@orderly-glyph/core';
 import type { Doubles, KeepRule } from '@orderly-glyph/schema';
 import type { EntityManager } from 'typeorm';
 import { holdsOf, type Hold } from './holds.js';
@@ -20,6 +20,7 @@ interface Candidate {
   codePoints: number;
   printAll: string | null;
   printBasic: string | null;
+  traits: string | null;
   bytes: number;
   files: number;
 }
@@ -28,7 +29,7 @@ async function candidates(manager: EntityManager, workspaceId: string): Promise<
   const rows = (await manager.query(
     `SELECT face.id AS faceId, face.family_id AS familyId, family.name AS family, face.style, face.weight_class AS weightClass, face.width_class AS widthClass,
        face.slope, face.optical, face.folded_into AS foldedInto, face.created_at AS addedAt, face.lead_id AS leadId, JSON_VALUE(ff.facts, '$.version') AS version,
-       CAST(JSON_QUERY(ff.line, '$.axes') AS CHAR) AS axes, ff.code_points AS codePoints, ff.print_all AS printAll, ff.print_basic AS printBasic,
+       CAST(JSON_QUERY(ff.line, '$.axes') AS CHAR) AS axes, ff.code_points AS codePoints, ff.print_all AS printAll, ff.print_basic AS printBasic, ff.traits,
        (SELECT SUM(f.bytes) FROM face_file x JOIN font_file f ON f.id = x.file_id WHERE x.face_id = face.id AND x.removed_at IS NULL) AS bytes,
        (SELECT COUNT(*) FROM face_file x WHERE x.face_id = face.id AND x.removed_at IS NULL) AS files
      FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id
@@ -47,7 +48,8 @@ function groupsOf(rows: readonly Candidate[]): DoubleGroup[] {
         id: r.faceId,
         place: [r.familyId, nameKey(r.style), r.weightClass, r.widthClass, r.slope].join('|'),
         version: r.version,
-        prints: r.printAll === null ? null : { all: r.printAll, basic: r.printBasic },
+        prints:
+          r.printAll === null || r.traits === null ? null : { all: r.printAll, basic: r.printBasic, traits: JSON.parse(r.traits) as Traits },
         axes: r.axes ?? '[]',
         codePoints: r.codePoints,
       })),
@@ -84,12 +86,20 @@ export async function listDoubles(manager: EntityManager, workspaceId: string): 
   )) as Doubles['spare'];
   const seen = new Set<string>();
   return {
-    groups: groupsOf(rows).map((g) => ({ kind: g.kind, faces: g.ids.map(describe) })),
+    groups: groupsOf(rows).map((g) => ({ kind: g.kind, faces: g.ids.map(describe), differs: g.differs.map((t) => TRAIT_WORDS[t]) })),
     folded: rows.filter((r) => r.foldedInto !== null).map((r) => describe(r.faceId)),
     // A collection is one file of many faces.
     spare: spare.filter((s) => !seen.has(s.fileId) && seen.add(s.fileId)),
   };
 }
+
+const TRAIT_WORDS: Readonly<Record<Trait, string>> = {
+  color: 'colors',
+  features: 'features',
+  hinting: 'hints',
+  metrics: 'metrics',
+  names: 'names',
+};
 
 /** What a rule would do. */
 export interface Resolution {
@@ -110,6 +120,12 @@ export async function planResolution(manager: EntityManager, workspaceId: string
   for (const group of groupsOf(rows)) {
     const kept = group.kind === 'versions' ? keepOfVersions(group.ids, byId, rule) : keepOfNames(group.ids, byId, holds, rule);
     if (kept === null) continue;
+    if (group.differs.length > 0) {
+      const { family, style } = byId.get(kept)!;
+      const also = group.ids.length > 2 ? `${group.ids.length - 1} others` : `${byId.get(group.ids.find((id) => id !== kept)!)!.family}`;
+      left.push(`${family} ${style} and ${also} stay in the list: their ${group.differs.map((t) => TRAIT_WORDS[t]).join(', ')} differ.`);
+      continue;
+    }
     for (const id of group.ids) {
       if (id === kept) continue;
       const reason = holdReason(holds.get(id), holds.get(kept));

@@ -2,7 +2,7 @@ import {
   ATTENTION,
   LIMIT_KEYS,
   profile,
-  USES,
+  newerFirst,
   verdictTable,
   type Answer,
   type Coverage,
@@ -28,7 +28,8 @@ import {
 import { notFound } from '../http/problem.js';
 import { describeLicenses } from '../licenses/licenses.js';
 import { DerivedColumn, type DerivedRow } from './derived.js';
-import { allVerdicts, describeCompanion, describeCoverage, faceFields, licenseRecord, suggestionsFor, today } from './describe.js';
+import { allVerdicts, describeCompanion, describeCoverage, faceFields, licenseRecord, suggestionsFor, type Belongs } from './describe.js';
+import { todayOf } from './day.js';
 
 /** A face with its leading file, as most questions need it. */
 export interface LeadRow {
@@ -106,23 +107,32 @@ export async function licensesOf(
   return out;
 }
 
-/** Companions of the bundles that brought any file of the faces. */
-export async function companionsOf(
-  db: DataSource,
-  workspaceId: string,
-  faceIds: readonly string[],
-): Promise<Map<string, { row: CompanionRow; bundle: string }[]>> {
-  const out = new Map<string, { row: CompanionRow; bundle: string }[]>();
+export interface CameWith extends Belongs {
+  row: CompanionRow;
+  bundle: string;
+}
+
+/** Companions of the bundles that brought any file of the faces, those whose terms count for the face first. */
+export async function companionsOf(db: DataSource, workspaceId: string, faceIds: readonly string[]): Promise<Map<string, CameWith[]>> {
+  const out = new Map<string, CameWith[]>();
   if (faceIds.length === 0) return out;
   const links = (await db.query(
-    `SELECT DISTINCT ff.face_id AS faceId, c.id, b.name AS bundle FROM face_file ff JOIN bundle_file bf ON bf.file_id = ff.file_id JOIN bundle b ON b.id = bf.bundle_id JOIN companion c ON c.bundle_id = b.id
-     WHERE ff.workspace_id = ? AND ff.face_id IN (?) ORDER BY c.kind = 'terms' DESC, c.name`,
+    `SELECT DISTINCT ff.face_id AS faceId, c.id, b.name AS bundle, cf.companion_id IS NOT NULL AS judged, cf.reason
+     FROM face_file ff JOIN bundle_file bf ON bf.file_id = ff.file_id JOIN bundle b ON b.id = bf.bundle_id JOIN companion c ON c.bundle_id = b.id
+       LEFT JOIN companion_face cf ON cf.companion_id = c.id AND cf.face_id = ff.face_id
+     WHERE ff.workspace_id = ? AND ff.face_id IN (?) AND ff.removed_at IS NULL ORDER BY cf.companion_id IS NULL, cf.reason IS NOT NULL, c.kind = 'terms' DESC, c.name`,
     [workspaceId, faceIds],
-  )) as { faceId: string; id: string; bundle: string }[];
+  )) as { faceId: string; id: string; bundle: string; judged: number; reason: string | null }[];
   const rows =
     links.length === 0 ? [] : await db.getRepository(CompanionEntity).findBy({ workspaceId, id: In([...new Set(links.map((l) => l.id))]) });
   const byId = new Map(rows.map((r) => [r.id, r]));
-  for (const link of links) out.set(link.faceId, [...(out.get(link.faceId) ?? []), { row: byId.get(link.id)!, bundle: link.bundle }]);
+  for (const link of links) {
+    const row = byId.get(link.id)!;
+    const terms = row.findings?.terms || (row.findings?.mentions.length ?? 0) > 0;
+    const belongs = link.judged ? link.reason === null : terms ? false : null;
+    const why = link.reason ?? (belongs === false ? 'It lies in another folder of the bundle.' : null);
+    out.set(link.faceId, [...(out.get(link.faceId) ?? []), { row, bundle: link.bundle, belongs, why }]);
+  }
   return out;
 }
 
@@ -141,17 +151,34 @@ export async function installsWhere(
   return rows.map((r) => ({ ...r, installedAt: r.installedAt.toISOString() }));
 }
 
-/** Which face stands for its family: upright, nearest to regular weight and normal width. */
+/**
+ * Which face stands for its family: upright, nearest to regular weight and normal width. Of faces alike in that the one
+ * with a license, then the newer, then the one here longest: what comes later never takes the lead by itself.
+ */
 function standsFor(a: Styled, b: Styled): number {
   const distance = (r: Styled): number =>
     (r.italic ? 10_000 : 0) +
     Math.abs(r.weightClass - 400) +
     200 * Math.abs(r.widthClass - 5) +
     (/caption|display|subhead|smtext/i.test(r.style) ? 1 : 0);
-  return distance(a) - distance(b) || a.style.localeCompare(b.style);
+  return (
+    distance(a) - distance(b) ||
+    Number(b.licensed ?? 0) - Number(a.licensed ?? 0) ||
+    newerFirst(a.version ?? null, b.version ?? null) ||
+    a.style.localeCompare(b.style) ||
+    (a.addedAt?.getTime() ?? 0) - (b.addedAt?.getTime() ?? 0)
+  );
 }
 
-type Styled = Pick<LeadRow, 'italic' | 'weightClass' | 'widthClass' | 'style'>;
+interface Styled extends Pick<LeadRow, 'italic' | 'weightClass' | 'widthClass' | 'style'> {
+  /** Whether a confirmed license covers it. */
+  licensed?: number;
+  version?: string | null;
+  addedAt?: Date;
+}
+
+/** Whether a face has a confirmed license, as SQL over the table of faces. */
+const LICENSED = `EXISTS (SELECT 1 FROM license_face lf JOIN license l ON l.id = lf.license_id WHERE lf.face_id = face.id AND l.removed_at IS NULL AND l.confirmed = 1) AS licensed, face.created_at AS addedAt`;
 
 function byFamily<T extends { familyId: string }>(rows: readonly T[]): T[][] {
   const families = new Map<string, T[]>();
@@ -166,8 +193,8 @@ function byFamily<T extends { familyId: string }>(rows: readonly T[]): T[][] {
 /** The face that stands for each family. */
 export async function allLeads(db: DataSource, workspaceId: string): Promise<LeadRow[]> {
   const rows = (await db.query(
-    `SELECT face.id AS faceId, face.family_id AS familyId, face.style, face.weight_class AS weightClass, face.width_class AS widthClass, face.italic
-     FROM face JOIN family ON family.id = face.family_id WHERE face.workspace_id = ? AND face.removed_at IS NULL AND face.folded_into IS NULL AND family.archived_at IS NULL`,
+    `SELECT face.id AS faceId, face.family_id AS familyId, face.style, face.weight_class AS weightClass, face.width_class AS widthClass, face.italic, ${LICENSED}, JSON_VALUE(ff.line, '$.version') AS version
+     FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id WHERE face.workspace_id = ? AND face.removed_at IS NULL AND face.folded_into IS NULL AND family.archived_at IS NULL`,
     [workspaceId],
   )) as (Styled & { faceId: string; familyId: string })[];
   return findFaces(
@@ -179,6 +206,8 @@ export async function allLeads(db: DataSource, workspaceId: string): Promise<Lea
 
 interface LineRow extends Omit<LeadRow, 'facts' | 'coverage' | 'shape' | 'naming'> {
   line: LineFacts;
+  licensed: number;
+  addedAt: Date;
   favorite: number;
   labels: string | null;
   note: string | null;
@@ -188,7 +217,7 @@ interface LineRow extends Omit<LeadRow, 'facts' | 'coverage' | 'shape' | 'naming
 /** Every face with only what a line needs; faces whose line is still to be computed are left to the refreshing job. */
 export async function faceLines(db: DataSource, workspaceId: string, { folded = false } = {}): Promise<LineRow[]> {
   const rows = (await db.query(
-    `SELECT ${COLUMNS}, ff.id AS faceFileId, ff.facts_version AS factsVersion, family.favorite, family.labels, family.note, family.archived_at AS archivedAt
+    `SELECT ${COLUMNS}, ${LICENSED}, ff.id AS faceFileId, ff.facts_version AS factsVersion, family.favorite, family.labels, family.note, family.archived_at AS archivedAt
      FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id
      WHERE face.workspace_id = ? AND face.removed_at IS NULL ${folded ? '' : 'AND face.folded_into IS NULL '}ORDER BY face.id`,
     [workspaceId],
@@ -205,6 +234,7 @@ const completeLine = (line: LineFacts): LineFacts => ({
   kind: line.kind ?? null,
   confidence: line.confidence ?? 0,
   color: line.color ?? false,
+  version: line.version ?? null,
 });
 const knownLines = new DerivedColumn<LineFacts>('line', (text) => completeLine(JSON.parse(text) as LineFacts));
 
@@ -247,17 +277,25 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
   for (const row of [...licenses.values()].flat()) if (!records.has(row.id)) records.set(row.id, licenseRecord(row));
   const table = verdictTable(
     rows.map((r) => ({ licenses: (licenses.get(r.faceId) ?? []).map((l) => records.get(l.id)!), embedding: r.line.embedding })),
-    today(),
+    await todayOf(db, workspaceId),
   );
+  const behind = new Map<string, string[]>();
+  for (const row of (await db.query(
+    'SELECT face.folded_into AS id, family.name FROM face JOIN family ON family.id = face.family_id WHERE face.workspace_id = ? AND face.folded_into IS NOT NULL AND face.removed_at IS NULL',
+    [workspaceId],
+  )) as { id: string; name: string }[])
+    behind.set(row.id, [...(behind.get(row.id) ?? []), row.name]);
   const verdictsOf = new Map(rows.map((r, i) => [r.faceId, table[i]!]));
   const used = await usesOfInstalls(db, workspaceId);
   const order = (a: LineRow, b: LineRow): number =>
     a.widthClass - b.widthClass || a.weightClass - b.weightClass || a.italic - b.italic || collator.compare(a.style, b.style);
   const families = byFamily(rows).map((unsorted) => {
     const members = unsorted.sort(order);
-    const lead = [...members].sort(standsFor)[0]!;
+    const lead = [...members].map((m) => ({ ...m, version: m.line.version })).sort(standsFor)[0]!;
+    const styles = new Map<string, number>();
+    for (const m of members) styles.set(m.style, (styles.get(m.style) ?? 0) + 1);
     const of = [...new Map(members.flatMap((m) => licenses.get(m.faceId) ?? []).map((l) => [l.id, l])).values()];
-    const rights = familyRights(members, verdictsOf, licenses);
+    const rights = familyRights(lead, members, verdictsOf, licenses);
     return {
       id: lead.familyId,
       name: lead.familyName,
@@ -277,6 +315,7 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
         unitsPerEm: m.line.unitsPerEm,
         variable: m.line.variable,
         blocked: m.line.blocked,
+        version: styles.get(m.style)! > 1 ? (m.line.version ?? 'no version') : null,
       })),
       scripts: lead.line.scripts,
       languages: lead.languages.trim().split(' ').filter(Boolean),
@@ -298,38 +337,30 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
       archived: lead.archivedAt !== null,
       labels: lead.labels === null ? [] : (JSON.parse(lead.labels) as string[]),
       note: lead.note ?? '',
+      also: [...new Set(members.flatMap((m) => behind.get(m.faceId) ?? []))].filter((name) => name !== lead.familyName),
       sources: [...(sources.get(lead.fileId) ?? [])],
     };
   });
   return { runSets, families: families.sort((a, b) => collator.compare(a.name, b.name)) };
 }
 
-const STRICT: Record<Answer, number> = { yes: 0, ask: 1, no: 2 };
-
-/** The strictest answer of a family's faces for each use and, where they differ, each group of them. */
+/** The answers of a family, which are those of its leading face, and, where its faces differ, each group of them. */
 function familyRights(
+  lead: { faceId: string },
   members: readonly { faceId: string }[],
   verdictsOf: ReadonlyMap<string, readonly Verdict[]>,
   licenses: ReadonlyMap<string, readonly LicenseRow[]>,
 ): Pick<Library['families'][number], 'verdicts' | 'groups'> {
   const groups = new Map<string, Library['families'][number]['groups'][number]>();
+  const answers = (verdicts: readonly Verdict[]) => Object.fromEntries(verdicts.map((v) => [v.use, v.answer])) as Record<Use, Answer>;
   for (const { faceId } of members) {
     const verdicts = verdictsOf.get(faceId)!;
     const key = verdicts.map((v) => v.answer + (v.licenseId ?? '')).join();
     const group = groups.get(key);
     if (group) group.faceIds.push(faceId);
-    else
-      groups.set(key, {
-        faceIds: [faceId],
-        licenseName: licenses.get(faceId)?.[0]?.name ?? null,
-        verdicts: Object.fromEntries(verdicts.map((v) => [v.use, v.answer])) as Record<Use, Answer>,
-      });
+    else groups.set(key, { faceIds: [faceId], licenseName: licenses.get(faceId)?.[0]?.name ?? null, verdicts: answers(verdicts) });
   }
-  const all = [...groups.values()];
-  const strictest = { ...all[0]!.verdicts };
-  for (const { verdicts } of all.slice(1))
-    for (const use of USES) if (STRICT[verdicts[use]] > STRICT[strictest[use]]) strictest[use] = verdicts[use];
-  return { verdicts: strictest, groups: all.length > 1 ? all : [] };
+  return { verdicts: answers(verdictsOf.get(lead.faceId)!), groups: groups.size > 1 ? [...groups.values()] : [] };
 }
 
 function limitState(licenses: readonly LicenseRow[]): 'near' | 'over' | null {
@@ -404,13 +435,13 @@ export async function getFace(db: DataSource, workspaceId: string, faceId: strin
         addedAt: f.createdAt.toISOString(),
       }))
       .sort((a, b) => Number(b.leading) - Number(a.leading)),
-    companions: companions.map(({ row, bundle }) => describeCompanion(row, bundle)),
+    companions: companions.map((c) => describeCompanion(c.row, c.bundle, c)),
     licenses: await describeLicenses(db, workspaceId, licenses),
     suggestions: suggestionsFor(
-      companions.map((c) => c.row),
+      companions.filter((c) => c.belongs).map((c) => c.row),
       lead.facts,
     ),
-    verdicts: allVerdicts(licenses, lead.facts.embedding),
+    verdicts: allVerdicts(licenses, lead.facts.embedding, await todayOf(db, workspaceId)),
     installs: await installsWhere(db, workspaceId, 'face_id', [faceId]),
   };
 }

@@ -1,8 +1,10 @@
 import { FACTS_VERSION, type Naming } from '@orderly-glyph/core';
-import { LessThan, type DataSource, type EntityManager } from 'typeorm';
+import { IsNull, LessThan, Not, type DataSource, type EntityManager } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
-import { FaceEntity, FaceFile, FileEntity } from '../db/entities.js';
+import { CompanionEntity, FaceEntity, FaceFile, FileEntity } from '../db/entities.js';
+import { judgeText } from '../intake/companion.js';
+import { settleBelongings } from '../licenses/belonging.js';
 import { derivedColumns, familyFor, familyKey, placeColumns } from '../intake/store.js';
 import { queueJob, type JobControl } from '../jobs/runner.js';
 
@@ -51,6 +53,25 @@ export function refreshWork({ db, compute }: { db: DataSource; compute: Compute 
         await db.getRepository(FaceFile).update({ fileId }, { factsVersion: FACTS_VERSION });
       }
     }
+    // Texts read by an older version are read anew, and which of them count for which faces.
+    const unread = await db.getRepository(CompanionEntity).findBy({ workspaceId, findings: IsNull(), content: Not(IsNull()) });
+    for (const c of unread) {
+      await control.checkpoint();
+      try {
+        const { kind, recognition, findings } = await judgeText(compute, c.content!, c.name, c.kind);
+        await db.getRepository(CompanionEntity).update({ id: c.id }, { kind, recognition, findings } as never);
+      } catch (error) {
+        if (!(error instanceof ComputeError)) throw error;
+        console.error(`Reading ${c.name} again failed: ${error.message}`);
+      }
+    }
+    const bundles = (await db.query('SELECT id FROM bundle WHERE workspace_id = ?', [workspaceId])) as { id: string }[];
+    await settleBelongings(
+      db,
+      compute,
+      workspaceId,
+      bundles.map((b) => b.id),
+    );
     // Families that all faces left for a better name.
     await db.query(
       'DELETE FROM family WHERE workspace_id = ? AND own_name = 0 AND merged_into IS NULL AND favorite = 0 AND note IS NULL AND labels IS NULL AND NOT EXISTS (SELECT 1 FROM face WHERE face.family_id = family.id)',

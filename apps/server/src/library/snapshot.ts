@@ -2,7 +2,7 @@ import { scripts } from '@orderly-glyph/core';
 import { filterFor, library as librarySchema, type Filtered, type Library, type Wanted } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { CollectionEntity } from '../db/entities.js';
-import { today } from './describe.js';
+import { dayIn } from './day.js';
 import { listLibrary } from './library.js';
 
 interface Snapshot {
@@ -31,8 +31,8 @@ export class Snapshots {
   constructor(private readonly db: DataSource) {}
 
   async get(workspaceId: string): Promise<Snapshot> {
-    const [row] = (await this.db.query('SELECT revision FROM workspace WHERE id = ?', [workspaceId])) as { revision: string }[];
-    const key = `${row?.revision ?? 0}/${today()}`;
+    const [row] = (await this.db.query('SELECT revision, time_zone AS zone FROM workspace WHERE id = ?', [workspaceId])) as { revision: string; zone: string }[];
+    const key = `${row?.revision ?? 0}/${dayIn(row?.zone ?? 'UTC')}`;
     const known = this.kept.get(workspaceId);
     if (known && this.keys.get(workspaceId) === key) {
       const snapshot = await known;

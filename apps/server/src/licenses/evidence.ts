@@ -2,10 +2,9 @@ import { createHash, randomUUID } from 'node:crypto';
 import type { Companion } from '@orderly-glyph/schema';
 import type { Request } from 'express';
 import type { DataSource } from 'typeorm';
-import type { Compute } from '../compute/pool.js';
+import { ComputeError, type Compute } from '../compute/pool.js';
 import { Bundle, CompanionEntity, IntakeEntity, Item, LicenseEntity, LicenseEvidence, LicenseVersion } from '../db/entities.js';
 import { HttpProblem, invalid, notFound } from '../http/problem.js';
-import { classify } from '../intake/classify.js';
 import { readCompanion } from '../intake/companion.js';
 import { cleanName } from '../intake/receive.js';
 import { storeCompanion } from '../intake/store.js';
@@ -47,11 +46,14 @@ export async function addEvidence(
   const bytes = new Uint8Array(await readBody(request));
   if (bytes.length === 0) throw invalid('The file is empty. Nothing was kept.', 'file');
   const path = cleanName(name);
-  const sorted = classify(bytes, path);
+  const sorted = await compute.run('sortBytes', [bytes, path]);
   if (sorted.as === 'font' || sorted.as === 'zip')
     throw invalid('This is not evidence but a typeface or a bundle. Bring it in on the Intake page.', 'file');
   if (sorted.as === 'refused' || sorted.as === 'set-aside') throw invalid(`${sorted.reason} Nothing was kept.`, 'file');
-  const read = await readCompanion(compute, bytes, path, sorted);
+  const read = await readCompanion(compute, bytes, path, sorted).catch((error: unknown) => {
+    if (!(error instanceof ComputeError)) throw error;
+    throw invalid(`${error.message} Nothing was kept.`, 'file');
+  });
   return db.transaction(async (manager) => {
     const license = await manager
       .getRepository(LicenseEntity)
@@ -66,7 +68,7 @@ export async function addEvidence(
       .insert({ id: intakeId, workspaceId, label: bundle, state: 'done', createdBy: who.accountId, createdAt: now, jobId: null });
     await manager.getRepository(Bundle).insert({ id: bundleId, workspaceId, intakeId, uploadId: null, name: bundle });
     const sha256 = createHash('sha256').update(bytes).digest('hex');
-    const outcome = await storeCompanion(manager, { workspaceId, bundleId, path, sha256, bytes }, read);
+    const outcome = await storeCompanion(manager, { workspaceId, bundleId, path, sha256, bytes: () => Promise.resolve(bytes) }, read);
     const companionId = outcome.companionId!;
     await manager.getRepository(Item).insert({
       id: randomUUID(),
@@ -82,7 +84,9 @@ export async function addEvidence(
       state: outcome.state,
       reason: outcome.reason,
       faceId: null,
+      fileId: null,
       companionId,
+      tries: 0,
     });
     await manager.getRepository(LicenseEvidence).insert({ licenseId, companionId, workspaceId });
     const last = await manager.getRepository(LicenseVersion).findOneByOrFail({ licenseId, version: license.version });
@@ -96,6 +100,7 @@ export async function addEvidence(
       fields: { ...fields, companionIds: [...(fields.companionIds ?? []), companionId] },
       byName: who.name,
       at: now,
+      act: null,
     });
     return describeCompanion(await manager.getRepository(CompanionEntity).findOneByOrFail({ id: companionId }), bundle);
   });

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { openLicense, reservedNames } from '@orderly-glyph/core';
+import { openLicense, reservedNames, type TextFindings } from '@orderly-glyph/core';
 import type { License, LicenseFields } from '@orderly-glyph/schema';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import {
@@ -22,7 +22,7 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
     [workspaceId, ids],
   )) as { licenseId: string; faceId: string; name: string }[];
   const evidence = (await db.query(
-    'SELECT le.license_id AS licenseId, c.id, c.name, c.kind, c.bytes, c.content IS NOT NULL AS readable, c.unread, b.name AS bundle FROM license_evidence le JOIN companion c ON c.id = le.companion_id JOIN bundle b ON b.id = c.bundle_id WHERE le.workspace_id = ? AND le.license_id IN (?)',
+    'SELECT le.license_id AS licenseId, c.id, c.name, c.kind, c.bytes, c.content IS NOT NULL AS readable, c.unread, c.findings, b.name AS bundle FROM license_evidence le JOIN companion c ON c.id = le.companion_id JOIN bundle b ON b.id = c.bundle_id WHERE le.workspace_id = ? AND le.license_id IN (?)',
     [workspaceId, ids],
   )) as {
     licenseId: string;
@@ -32,13 +32,17 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
     bytes: number;
     readable: number;
     unread: string | null;
+    findings: string | null;
     bundle: string;
   }[];
   return rows.map((row) => {
     const own = faces.filter((f) => f.licenseId === row.id);
     const companions = evidence
       .filter((e) => e.licenseId === row.id)
-      .map((e) => describeCompanion({ ...e, content: e.readable ? '' : null }, e.bundle));
+      .map((e) => describeCompanion(
+          { ...e, content: e.readable ? '' : null, findings: e.findings === null ? null : (JSON.parse(e.findings) as TextFindings) },
+          e.bundle,
+        ));
     return {
       id: row.id,
       name: row.name,
@@ -140,7 +144,7 @@ export async function saveLicense(
     await licenses.save(row);
     await manager
       .getRepository(LicenseVersion)
-      .insert({ licenseId: row.id, version: row.version, workspaceId, fields, byName: who.name, at: new Date() });
+      .insert({ licenseId: row.id, version: row.version, workspaceId, fields, byName: who.name, at: new Date(), act: null });
     await manager.getRepository(LicenseFace).delete({ licenseId: row.id });
     await manager.getRepository(LicenseEvidence).delete({ licenseId: row.id });
     for (let i = 0; i < faceIds.length; i += 500)

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { fileBase, FORMAT_INFO, type TargetFormat } from '@orderly-glyph/core';
-import type { Delivery, PreflightFace, Role } from '@orderly-glyph/schema';
+import type { Delivery, Role } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { ComputeError, type Compute } from '../compute/pool.js';
 import { getBlob } from '../db/blobs.js';
@@ -14,10 +14,11 @@ import {
   type DeliveryRow,
   type PlaceRow,
 } from '../db/entities.js';
-import { conflict, HttpProblem, invalid, notFound } from '../http/problem.js';
+import { conflict, notFound } from '../http/problem.js';
 import { queueJob, type JobControl } from '../jobs/runner.js';
 import { findFaces } from '../library/library.js';
 import { checkFaces, chooseSending, filesOf, findPlace, profileOf } from './places.js';
+import { keepStatements, settle, type Checked } from './statements.js';
 import { PlaceRefused, putFont, readFont, removeFont, setHeadings } from './site-client.js';
 
 interface Order {
@@ -45,28 +46,11 @@ export async function createDelivery(
     order.convertTo,
   );
   const now = new Date();
-  // Nobody is made to declare a right that the record denies.
-  const wordsOf = (check: PreflightFace): string => (check.verdict.answer === 'no' ? check.overrideStatement : check.statement);
-  checks.forEach((check, i) => {
-    const asked = order.faces[i]!;
-    // A missing right an owner may take upon themselves; what the place itself would refuse nobody can.
-    const overridden = asked.override && check.overridable;
-    if (overridden && who.role !== 'owner')
-      throw new HttpProblem(403, 'role', `Only an owner may put ${check.face} there without a right. Ask one; nothing was sent.`);
-    if (overridden && asked.note === '')
-      throw invalid(`For ${check.face} the answer is No. Write down why you go ahead; nothing was sent.`, 'note');
-    const stop = check.findings.find((f) => f.severity === 'stops' && !(overridden && f.code === 'no-right'));
-    if (stop) throw conflict(`${check.face} cannot go to ${place.name}: ${stop.message}`);
-    if (asked.statement !== wordsOf(check))
-      throw conflict('The words of the statement changed while you read them. Look at the check again; nothing was sent.');
-    if (check.verdict.answer === 'ask' && asked.note === '')
-      throw invalid(`For ${check.face} the license does not settle this use. Write down why you go ahead; nothing was sent.`, 'note');
-  });
-  const licenseVersions = new Map(
-    ((await db.query('SELECT id, version FROM license WHERE workspace_id = ?', [workspaceId])) as { id: string; version: number }[]).map(
-      (l) => [l.id, l.version],
-    ),
-  );
+  const checked = checks.map((c): Checked => ({
+    ...c,
+    stop: c.findings.find((f) => f.severity === 'stops' && !f.code.startsWith('no-right'))?.message ?? null,
+  }));
+  settle(checked, order.faces, who.role, place.name);
   const deliveryId = randomUUID();
   const jobId = randomUUID();
   await db.transaction(async (manager) => {
@@ -93,23 +77,8 @@ export async function createDelivery(
         bytes: null,
         sha256: null,
       });
-      await manager.getRepository(Statement).insert({
-        id: randomUUID(),
-        workspaceId,
-        deliveryId,
-        faceId: check.faceId,
-        words: wordsOf(check),
-        person: who.name,
-        answer: check.verdict.answer,
-        reasons: check.verdict.reasons,
-        note: order.faces[position]!.note,
-        licenseId: check.verdict.licenseId,
-        licenseVersion: check.verdict.licenseId ? (licenseVersions.get(check.verdict.licenseId) ?? null) : null,
-        licenseName: check.licenseName,
-        overridden: check.verdict.answer === 'no',
-        at: now,
-      });
     }
+    await keepStatements(manager, who, { deliveryId }, checked, order.faces, now);
   });
   return deliveryId;
 }

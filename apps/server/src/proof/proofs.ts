@@ -6,7 +6,8 @@ import { IsNull, type DataSource } from 'typeorm';
 import type { Compute } from '../compute/pool.js';
 import { ProofSheetEntity, Workspace, type ProofSheetRow } from '../db/entities.js';
 import { HttpProblem, invalid, notFound } from '../http/problem.js';
-import { licenseRecord, today } from '../library/describe.js';
+import { todayOf } from '../library/day.js';
+import { licenseRecord } from '../library/describe.js';
 import { findFaces, licensesOf } from '../library/library.js';
 import type { ProofPage } from './page.js';
 import { laySheet, licenseLine } from './sheet.js';
@@ -49,12 +50,12 @@ export async function renderPng(db: DataSource, compute: Compute, workspaceId: s
   return compute.run('paint', [wanted], true);
 }
 
-const describe = (row: ProofSheetRow): ProofSheet => ({
+const describe = (row: ProofSheetRow, today: string): ProofSheet => ({
   id: row.id,
   title: row.title,
   plan: row.plan,
   endsOn: row.endsOn,
-  ended: row.endsOn < today(),
+  ended: row.endsOn < today,
   path: `/proof/${row.secret}`,
   by: row.createdBy,
   createdAt: row.createdAt.toISOString(),
@@ -62,7 +63,8 @@ const describe = (row: ProofSheetRow): ProofSheet => ({
 
 export async function listProofs(db: DataSource, workspaceId: string): Promise<ProofSheet[]> {
   const rows = await db.getRepository(ProofSheetEntity).find({ where: { workspaceId, removedAt: IsNull() }, order: { createdAt: 'DESC' } });
-  return rows.map(describe);
+  const today = await todayOf(db, workspaceId);
+  return rows.map((r) => describe(r, today));
 }
 
 export async function createProof(
@@ -71,7 +73,8 @@ export async function createProof(
   plan: ProofPlan,
   endsOn: string,
 ): Promise<ProofSheet> {
-  if (endsOn < today()) throw invalid('The page must end today or later. Nothing was put anywhere.', 'endsOn');
+  const today = await todayOf(db, who.workspaceId);
+  if (endsOn < today) throw invalid('The page must end today or later. Nothing was put anywhere.', 'endsOn');
   await findFaces(db, who.workspaceId, plan.faceIds);
   const row: ProofSheetRow = {
     id: randomUUID(),
@@ -86,7 +89,7 @@ export async function createProof(
     removedAt: null,
   };
   await db.getRepository(ProofSheetEntity).insert(row as never);
-  return describe(row);
+  return describe(row, today);
 }
 
 export async function removeProof(db: DataSource, workspaceId: string, id: string): Promise<void> {
@@ -99,7 +102,7 @@ async function openSheet(db: DataSource, secret: string): Promise<ProofSheetRow>
   const row = await db.getRepository(ProofSheetEntity).findOneBy({ secret });
   if (!row || row.removedAt)
     throw new HttpProblem(404, 'not-found', 'There is no proof sheet at this address. Whoever sent it can send a new one.');
-  if (row.endsOn < today())
+  if (row.endsOn < (await todayOf(db, row.workspaceId)))
     throw new HttpProblem(410, 'ended', `This proof sheet could be read until ${row.endsOn}. Whoever sent it can put it up again.`);
   return row;
 }
@@ -126,12 +129,13 @@ function pagesOf(db: DataSource, compute: Compute, row: ProofSheetRow): Promise<
 async function rightsOf(db: DataSource, row: ProofSheetRow): Promise<{ name: string; license: string; web: boolean }[]> {
   const leads = await findFaces(db, row.workspaceId, row.plan.faceIds);
   const licenses = await licensesOf(db, row.workspaceId, row.plan.faceIds);
+  const today = await todayOf(db, row.workspaceId);
   return leads.map((lead) => {
     const own = licenses.get(lead.faceId) ?? [];
     return {
       name: `${lead.familyName} ${lead.style}`,
       license: licenseLine(own[0] ?? null),
-      web: verdict('website', own.map(licenseRecord), lead.facts.embedding, today()).answer === 'yes',
+      web: verdict('website', own.map(licenseRecord), lead.facts.embedding, today).answer === 'yes',
     };
   });
 }

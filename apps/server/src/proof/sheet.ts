@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { inRuns, language, type FaceFacts, type ShapedLine } from '@orderly-glyph/core';
+import { inRuns, language, writesOf, type FaceFacts, type ShapedLine } from '@orderly-glyph/core';
 import type { ProofPlan } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import type { Compute } from '../compute/pool.js';
@@ -99,7 +99,8 @@ export async function laySheet(db: DataSource, compute: Compute, workspaceId: st
 
   for (const lead of leads) {
     const setter = await Setter.open(compute, await getBlob(db.manager, workspaceId, lead.sha256), lead.faceIndex);
-    const has = (c: string): boolean => inRuns(lead.facts.runs, c.codePointAt(0)!);
+    const { has: sets } = writesOf(lead.coverage?.writes?.runs ?? [], []);
+    const has = (c: string): boolean => sets(c.codePointAt(0)!);
     const drawable = (text: string): string => [...text.normalize('NFC')].filter((c) => has(c) || /^\p{M}$/u.test(c)).join('');
     fresh();
     await label(`${workspace.name} · ${plan.title}`, MARGIN, w.y);

@@ -3,7 +3,8 @@ import type { Audit, AuditRow } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import type { Compute } from '../compute/pool.js';
 import { PlaceEntity, Workspace } from '../db/entities.js';
-import { licenseRecord, today } from '../library/describe.js';
+import { todayOf } from '../library/day.js';
+import { licenseRecord } from '../library/describe.js';
 import { faceLines, licensesOf } from '../library/library.js';
 import { profileOf } from '../places/places.js';
 import { writeCsv, type Report } from './document.js';
@@ -26,8 +27,9 @@ const weight = (row: AuditRow): number => {
  * Every face and every place it is at, with the answer today and on a chosen day. A face that is nowhere installed has
  * one row for work on one's own computers, since that is where it lies.
  */
-export async function makeAudit(db: DataSource, workspaceId: string, day: string): Promise<Audit> {
-  const now = today();
+export async function makeAudit(db: DataSource, workspaceId: string, asked: string | undefined): Promise<Audit> {
+  const now = await todayOf(db, workspaceId);
+  const day = asked ?? now;
   const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
   // A face behind another may still be somewhere.
   const faces = await faceLines(db, workspaceId, { folded: true });
@@ -44,6 +46,13 @@ export async function makeAudit(db: DataSource, workspaceId: string, day: string
   )) as { faceId: string; placeId: string; person: string; at: Date; note: string }[];
   const at = new Map<string, InstallFound[]>();
   for (const i of installs) at.set(i.faceId, [...(at.get(i.faceId) ?? []), i]);
+  const named = new Map<string, number>();
+  for (const f of faces) named.set(`${f.familyName} ${f.style}`, (named.get(`${f.familyName} ${f.style}`) ?? 0) + 1);
+  /** A face that stands twice is told apart by its version and file. */
+  const nameOf = (f: (typeof faces)[number]): string => {
+    const name = `${f.familyName} ${f.style}`;
+    return named.get(name) === 1 ? name : `${name} (${f.line.version ?? 'no version'}, ${f.fileName})`;
+  };
   const rows = faces.flatMap((face): AuditRow[] => {
     const own = licenses.get(face.faceId) ?? [];
     const records: LicenseRecord[] = own.map(licenseRecord);
@@ -55,7 +64,7 @@ export async function makeAudit(db: DataSource, workspaceId: string, day: string
       return {
         faceId: face.faceId,
         family: face.familyName,
-        face: `${face.familyName} ${face.style}`,
+        face: nameOf(face),
         use,
         place: place?.name ?? null,
         address: install?.address ?? null,

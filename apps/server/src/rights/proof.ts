@@ -15,7 +15,8 @@ import {
   type LicenseRow,
   type StatementRow,
 } from '../db/entities.js';
-import { licenseRecord, today } from '../library/describe.js';
+import { todayOf } from '../library/day.js';
+import { licenseRecord } from '../library/describe.js';
 import { findFaces, licensesOf, type LeadRow } from '../library/library.js';
 import { writeCsv, type Report, type ReportPart } from './document.js';
 
@@ -31,7 +32,7 @@ interface Evidence {
 }
 
 async function gather(db: DataSource, workspaceId: string, faceIds: readonly string[], use: Use): Promise<Evidence> {
-  const day = today();
+  const day = await todayOf(db, workspaceId);
   const ids = [...new Set(faceIds)];
   const leads = await findFaces(db, workspaceId, ids);
   const licenses = await licensesOf(db, workspaceId, ids);
@@ -65,7 +66,7 @@ async function gather(db: DataSource, workspaceId: string, faceIds: readonly str
       row,
       evidence: links.filter((l) => l.licenseId === row.id).flatMap((l) => byId.get(l.companionId) ?? []),
     })),
-    statements: statements.map((s) => ({ ...s, place: placeOf.get(s.deliveryId) ?? '' })),
+    statements: statements.map((s) => ({ ...s, place: s.deliveryId === null ? 'a handover kit' : (placeOf.get(s.deliveryId) ?? '') })),
   };
 }
 

@@ -2,11 +2,11 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { nodeCodec } from '@orderly-glyph/node';
-import { FONTS, readFont, withTable } from '../../test/fonts.js';
+import { FONTS, patch16, readFont, withTable } from '../../test/fonts.js';
 import { convertFont } from '../convert/index.js';
 import { FlattenPen, openOutlines, rasterize, spansAtX, spansAtY } from '../outline/index.js';
 import { glyphOf, readCmap, readFontFile, type SfntFont } from '../sfnt/index.js';
-import { compareVersions, findDoubles, newerFirst, readPrints, versionNumbers, type DoubleCandidate } from './index.js';
+import { compareVersions, findDoubles, newerFirst, readPrints, TRAITS, versionNumbers, type DoubleCandidate, type Traits } from './index.js';
 
 const open = (bytes: Uint8Array): SfntFont => readFontFile(bytes, nodeCodec).fonts[0]!;
 const module = (path: string): string => join(process.cwd(), 'node_modules', path);
@@ -20,7 +20,16 @@ test('prints are the same in every container and under every name, and no others
   expect(prints!.all).toMatch(/^[0-9a-f]{16}$/);
   for (const format of ['woff', 'woff2'] as const) expect(readPrints(open(convertFont(ttf, format, nodeCodec, 0)))).toEqual(prints);
   const nameless = open(withTable(open(ttf), 'name', null));
-  expect(readPrints(nameless)).toEqual(prints);
+  expect(readPrints(nameless)).toEqual({ ...prints, traits: { ...prints!.traits, names: expect.not.stringMatching(prints!.traits.names) } });
+  // What else makes a face is told apart, table by table.
+  const other = (tag: string, data: Uint8Array | null): string[] => {
+    const { traits } = readPrints(open(withTable(open(ttf), tag, data)))!;
+    return TRAITS.filter((t) => traits[t] !== prints!.traits[t]);
+  };
+  expect(other('GSUB', null)).toEqual(['features']);
+  expect(other('COLR', new Uint8Array(14))).toEqual(['color']);
+  expect(other('prep', Uint8Array.of(0xb0, 1))).toEqual(['hinting']);
+  expect(other('hhea', patch16(open(ttf).tables.get('hhea')!, 4, 1234))).toEqual(['metrics']);
   expect(readPrints(open(readFont('didot')))!.all).not.toBe(prints!.all);
 });
 
@@ -82,21 +91,27 @@ test('doubles are versions first, then equal outlines, then equal letters; a var
     codePoints: 100,
     ...more,
   });
+  const traits: Traits = { color: '', features: '', hinting: '', metrics: '', names: '' };
+  const drawn = (all: string, basic: string, more: Partial<Traits> = {}) => ({ all, basic, traits: { ...traits, ...more } });
   const groups = findDoubles([
-    face('old', { place: 'x', version: 'Version 1.2', prints: { all: 'a', basic: 'n' } }),
-    face('new', { place: 'x', version: 'Version 1.10', prints: { all: 'b', basic: 'n' } }),
-    face('renamed', { prints: { all: 'c', basic: 'm' }, codePoints: 90 }),
-    face('original', { prints: { all: 'c', basic: 'm' } }),
-    face('subset', { prints: { all: 'd', basic: 'k' }, codePoints: 60 }),
-    face('whole', { prints: { all: 'e', basic: 'k' }, codePoints: 900 }),
-    face('variable', { prints: { all: 'c', basic: 'm' }, axes: 'wght' }),
+    face('old', { place: 'x', version: 'Version 1.2', prints: drawn('a', 'n', { features: 'fewer' }) }),
+    face('new', { place: 'x', version: 'Version 1.10', prints: drawn('b', 'n') }),
+    face('renamed', { prints: drawn('c', 'm', { names: 'other' }), codePoints: 90 }),
+    face('original', { prints: drawn('c', 'm') }),
+    face('subset', { prints: drawn('d', 'k'), codePoints: 60 }),
+    face('whole', { prints: drawn('e', 'k'), codePoints: 900 }),
+    face('plain', { prints: drawn('f', 'f') }),
+    face('colored', { prints: drawn('f', 'f', { color: 'COLR' }) }),
+    face('variable', { prints: drawn('c', 'm'), axes: 'wght' }),
     face('bare', {}),
     face('bare too', {}),
   ]);
+  // What is not the same in all is named, so that no rule hides one behind the other; versions differ by nature.
   expect(groups).toEqual([
-    { kind: 'versions', ids: ['new', 'old'] },
-    { kind: 'same-outlines', ids: ['original', 'renamed'] },
-    { kind: 'same-letters', ids: ['whole', 'subset'] },
+    { kind: 'versions', ids: ['new', 'old'], differs: [] },
+    { kind: 'same-outlines', ids: ['original', 'renamed'], differs: ['names'] },
+    { kind: 'same-outlines', ids: ['plain', 'colored'], differs: ['color'] },
+    { kind: 'same-letters', ids: ['whole', 'subset'], differs: [] },
   ]);
 });
 

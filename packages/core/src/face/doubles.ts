@@ -1,4 +1,4 @@
-import type { Prints } from './prints.js';
+import { TRAITS, type Prints, type Trait } from './prints.js';
 
 /** A face as the search for doubles sees it. */
 export interface DoubleCandidate {
@@ -16,6 +16,11 @@ export interface DoubleCandidate {
 export interface DoubleGroup {
   kind: 'versions' | 'same-outlines' | 'same-letters';
   ids: string[];
+  /**
+   * In what its faces are not the same: where anything is named here, no rule may put one behind another. Versions differ by
+   * nature; of them only color is named.
+   */
+  differs: Trait[];
 }
 
 /**
@@ -54,7 +59,10 @@ export function findDoubles(faces: readonly DoubleCandidate[]): DoubleGroup[] {
     return [...map.values()].filter((list) => list.length > 1);
   };
   const take = (kind: DoubleGroup['kind'], list: DoubleCandidate[], order: (a: DoubleCandidate, b: DoubleCandidate) => number): void => {
-    out.push({ kind, ids: list.sort(order).map((f) => f.id) });
+    const named = (kind === 'versions' ? (['color'] as const) : TRAITS).filter(
+      (trait) => new Set(list.map((f) => f.prints?.traits[trait] ?? '')).size > 1,
+    );
+    out.push({ kind, ids: list.sort(order).map((f) => f.id), differs: named });
     for (const f of list) grouped.add(f.id);
   };
   const fullest = (a: DoubleCandidate, b: DoubleCandidate): number => b.codePoints - a.codePoints || newerFirst(a.version, b.version);

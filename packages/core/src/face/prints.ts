@@ -1,5 +1,5 @@
 import { FlattenPen, HashPen, openOutlines, rasterize } from '../outline/index.js';
-import { FontError, glyphOf, Hmtx, readCmap, readHead, readHhea, readMaxp, type SfntFont } from '../sfnt/index.js';
+import { bestName, FontError, glyphOf, Hmtx, readCmap, readHead, readHhea, readMaxp, readName, type SfntFont } from '../sfnt/index.js';
 
 /** Fingerprints of a face's drawings; equal ones mean equal outlines and advances, whatever names and container say. */
 export interface Prints {
@@ -7,6 +7,48 @@ export interface Prints {
   all: string;
   /** Of the basic letters and figures alone, so that a face with more characters is still known again; null without them. */
   basic: string | null;
+  /** Of what else makes a face: two that draw the same are doubles only where all of this agrees, too. */
+  traits: Traits;
+}
+
+/** What may differ between faces with the same outlines. */
+export const TRAITS = ['color', 'features', 'hinting', 'metrics', 'names'] as const;
+export type Trait = (typeof TRAITS)[number];
+export type Traits = Readonly<Record<Trait, string>>;
+
+/** Tables by what they are for. Source: OpenType specification, chapter "OpenType Font File". */
+const COLOR = ['COLR', 'CPAL', 'SVG ', 'sbix', 'CBDT', 'CBLC'];
+const FEATURES = ['GSUB', 'GPOS', 'GDEF', 'BASE', 'kern', 'morx', 'kerx'];
+const HINTING = ['fpgm', 'prep', 'cvt ', 'gasp'];
+
+function readTraits({ tables }: SfntFont): Traits {
+  const of = (tags: readonly string[]): string => bytesDigest(tags.map((tag) => tables.get(tag)));
+  const part = (tag: string, from: number, until: number): Uint8Array | undefined => tables.get(tag)?.subarray(from, until);
+  const names = tables.has('name') ? readName(tables.get('name')!).records : [];
+  const told = [1, 2, 4, 6, 16, 17, 21, 22].map((id) => bestName(names, id) ?? '').join('\n');
+  return {
+    color: of(COLOR),
+    features: of(FEATURES),
+    hinting: of(HINTING),
+    // Ascender to lineGap; the em; weight and width; the typographic and Windows line heights.
+    metrics: bytesDigest([part('hhea', 4, 10), part('head', 18, 20), part('OS/2', 4, 8), part('OS/2', 68, 78)]),
+    names: bytesDigest([new TextEncoder().encode(told)]),
+  };
+}
+
+/** A digest of some tables, each with its length, so that none runs into the next. */
+function bytesDigest(parts: readonly (Uint8Array | undefined)[]): string {
+  let a = 0x811c9dc5;
+  let b = 0x9747b28c;
+  const take = (value: number): void => {
+    a = Math.imul(a ^ value, 0x01000193);
+    b = Math.imul(b ^ value, 0x85ebca6b) ^ (b >>> 15);
+  };
+  for (const part of parts) {
+    take(part ? part.length : 0xffffffff);
+    for (const byte of part ?? []) take(byte);
+  }
+  return ((a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0'));
 }
 
 /** One character's drawing: its code point and the fingerprint of outline and advance, as two whole numbers. */
@@ -47,7 +89,7 @@ export function readPrints(font: SfntFont): Prints | null {
   const glyphs = glyphPrints(font);
   if (glyphs.length === 0) return null;
   const basic = glyphs.filter(([c]) => (c >= 48 && c <= 57) || (c >= 65 && c <= 90) || (c >= 97 && c <= 122));
-  return { all: join(glyphs), basic: basic.length >= 52 ? join(basic) : null };
+  return { all: join(glyphs), basic: basic.length >= 52 ? join(basic) : null, traits: readTraits(font) };
 }
 
 function join(glyphs: readonly GlyphPrint[]): string {

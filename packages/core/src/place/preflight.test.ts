@@ -18,7 +18,8 @@ const input = (changes: Partial<PreflightInput> = {}): PreflightInput => ({
   placeName: 'the shop',
   embedding: decodeEmbedding(0, 4),
   faults: [],
-  verdict: verdict('website', [record], decodeEmbedding(0, 4), '2026-01-01'),
+  verdicts: [verdict('website', [record], decodeEmbedding(0, 4), '2026-01-01')],
+  notes: [],
   files: [{ format: 'ttf', bytes: 300_000 }],
   converted: null,
   convertTo: null,
@@ -49,10 +50,21 @@ test('size, embedding permission, faults and rights are foreseen', () => {
   expect(codes({ embedding: decodeEmbedding(0x200, 4) })).toContain('stops embedding-bitmap-only');
   expect(codes({ faults: [{ code: 'bad-glyph', severity: 'blocks', message: 'Glyph 3 is damaged.' }] })).toContain('stops bad-glyph');
   expect(codes({ faults: [{ code: 'bad-weight', severity: 'fault', message: 'Weight 4000.' }] })).not.toContain('stops bad-weight');
-  expect(codes({ verdict: verdict('website', [], decodeEmbedding(0, 4), '2026-01-01') })).toContain('ask right-unclear');
-  expect(codes({ verdict: verdict('website', [{ ...record, endsOn: '2025-01-01' }], decodeEmbedding(0, 4), '2026-01-01') })).toContain(
+  expect(codes({ verdicts: [verdict('website', [], decodeEmbedding(0, 4), '2026-01-01')] })).toContain('ask right-unclear');
+  expect(codes({ verdicts: [verdict('website', [{ ...record, endsOn: '2025-01-01' }], decodeEmbedding(0, 4), '2026-01-01')] })).toContain(
     'stops no-right',
   );
+});
+
+test('a conversion asks the right to change the file, and what is near its end is said', () => {
+  const own = { ...record, spdxId: null, kind: 'bought' } as const;
+  const changing = (answer: 'yes' | 'no') =>
+    verdict('changing', [{ ...own, uses: { changing: answer } }], decodeEmbedding(0, 4), '2026-01-01', { change: 'container' });
+  const yes = input().verdicts[0]!;
+  const mended = { convertTo: 'woff2', converted: { format: 'woff2', bytes: 90_000 } } as const;
+  expect(codes({ ...mended, verdicts: [yes, changing('no')] })).toContain('stops no-right-to-change');
+  expect(codes({ ...mended, verdicts: [yes, changing('yes')] })).toEqual(['mended converted']);
+  expect(codes({ ...mended, notes: ['It ends on 2026-01-20.'] })).toContain('note right-near-its-end');
 });
 
 test('a finding says what is wrong, why the place minds, and what mends it', () => {

@@ -24,7 +24,10 @@ export interface PreflightInput {
   placeName: string;
   embedding: Embedding;
   faults: readonly Finding[];
-  verdict: Verdict;
+  /** Verdicts of every use that putting it there is: the place's own, and changing the file where it is converted. */
+  verdicts: readonly Verdict[];
+  /** What of the rights asks for attention, in sentences. */
+  notes: readonly string[];
   /** Files of the face as they are. */
   files: readonly { format: FontFormat; bytes: number }[];
   /** Bytes of the converted file, once known. */
@@ -40,17 +43,25 @@ export function preflight(profile: Profile, input: PreflightInput): PreflightFin
   return [...rights(input), ...soundness(input), ...embedding(profile, input), ...container(profile, input)];
 }
 
-function rights({ verdict }: PreflightInput): PreflightFinding[] {
-  if (verdict.answer === 'yes') return [];
-  return [
-    {
-      code: verdict.answer === 'no' ? 'no-right' : 'right-unclear',
-      severity: verdict.answer === 'no' ? 'stops' : 'ask',
-      message:
-        `${verdict.reasons[0] ?? ''} Putting a face where others can load it without the right to do so can cost you more than the face.`.trim(),
-      remedy: { action: 'license', label: 'Record the license' },
-    },
-  ];
+function rights({ verdicts, notes }: PreflightInput): PreflightFinding[] {
+  const out = verdicts
+    .filter((v) => v.answer !== 'yes')
+    .map((v): PreflightFinding => {
+      const changing = v.use === 'changing';
+      return {
+        code: `${v.answer === 'no' ? 'no-right' : 'right-unclear'}${changing ? '-to-change' : ''}`,
+        severity: v.answer === 'no' ? 'stops' : 'ask',
+        message: `${v.reasons[0] ?? ''} ${
+          changing
+            ? 'Putting it into another container changes the file. A file in the right container from the maker needs no such right.'
+            : 'Putting a face where others can load it without the right to do so can cost you more than the face.'
+        }`.trim(),
+        // A license that says no is looked at; where nothing is on record there is something to record.
+        remedy: { action: 'license', label: v.licenseId ? 'Open the license' : 'Record the license' },
+      };
+    });
+  for (const note of notes) out.push({ code: 'right-near-its-end', severity: 'note', message: note, remedy: null });
+  return out;
 }
 
 function soundness({ faults, placeName }: PreflightInput): PreflightFinding[] {

@@ -15,6 +15,7 @@ export class Safety1764700000000 implements MigrationInterface {
       `ALTER TABLE item ADD COLUMN file_id ${ID} NULL, ADD COLUMN tries INT NOT NULL DEFAULT 0`,
       // Of a face with several files the one that came in the item's bundle; where that leaves two, either will do.
       `UPDATE item i JOIN face_file ff ON ff.face_id = i.face_id JOIN bundle_file bf ON bf.file_id = ff.file_id AND bf.bundle_id = i.bundle_id JOIN font_file f ON f.id = ff.file_id AND (SUBSTRING_INDEX(i.path, '/', -1) = f.name OR i.bytes = f.bytes) SET i.file_id = ff.file_id`,
+      `ALTER TABLE face_file ADD COLUMN traits VARCHAR(200) NULL`,
       `ALTER TABLE companion ADD COLUMN findings MEDIUMTEXT NULL`,
       `CREATE TABLE companion_face (companion_id ${ID} NOT NULL, face_id ${ID} NOT NULL, reason VARCHAR(600) NULL, ${owned}, PRIMARY KEY (companion_id, face_id), KEY (face_id), FOREIGN KEY (companion_id) REFERENCES companion (id) ON DELETE CASCADE, FOREIGN KEY (face_id) REFERENCES face (id) ON DELETE CASCADE) ${OPTIONS}`,
       `CREATE TABLE kit (id ${ID} PRIMARY KEY, face_ids MEDIUMTEXT NOT NULL, created_by VARCHAR(255) NOT NULL, created_at DATETIME(3) NOT NULL, ${owned}) ${OPTIONS}`,
@@ -50,6 +51,7 @@ export class Safety1764700000000 implements MigrationInterface {
       'DROP TABLE kit',
       'DROP TABLE companion_face',
       'ALTER TABLE companion DROP COLUMN findings',
+      'ALTER TABLE face_file DROP COLUMN traits',
       'ALTER TABLE item DROP COLUMN file_id, DROP COLUMN tries',
     ])
       await runner.query(sql);
