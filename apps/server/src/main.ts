@@ -19,7 +19,7 @@ const db = await openDatabase(config.db);
 const compute = new Compute(config.workers);
 const jobs = new JobRunner(db, config.jobLease, {
   intake: intakeWork({ db, compute, tempDir }),
-  delivery: deliveryWork({ db, compute }),
+  delivery: deliveryWork({ db, compute, allowed: config.privatePlaces }),
   facts: refreshWork({ db, compute }),
 });
 await sweepUploads(db);

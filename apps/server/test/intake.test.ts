@@ -1,10 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { createRequire } from 'node:module';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { routes } from '@orderly-glyph/schema';
+import { blankLicense, missingFrom, routes, writesOf } from '@orderly-glyph/schema';
 import { collection, FONTS, readFont } from '../../../packages/core/test/fonts.js';
 import { newOwner, startServer, type Person, type TestServer } from './setup.js';
 import { rename, zip } from './zips.js';
@@ -21,6 +22,10 @@ afterAll(() => server.stop());
 
 const text = (s: string): Uint8Array => new TextEncoder().encode(s);
 const OFL = readFileSync(join(process.cwd(), 'node_modules/source-serif/LICENSE.md'));
+/** The license alone, as the SPDX License List has it, so that it names no family. */
+const plainOfl = (createRequire(join(process.cwd(), 'package.json'))('spdx-license-list/full') as Record<string, { licenseText: string }>)[
+  'OFL-1.1'
+]!.licenseText;
 
 const rows = async <T>(query: string, values: unknown[] = []): Promise<T[]> => (await server.sql.query(query, values))[0] as T[];
 
@@ -297,4 +302,109 @@ test('progress comes as server-sent events and ends with the job', async () => {
     .map((l) => JSON.parse(l.slice(6)) as { state: string; done: number });
   expect(states.length).toBeGreaterThan(1);
   expect(states[states.length - 1]).toMatchObject({ state: 'done', done: 30, total: 30 });
+});
+
+test('one license clears only the faces it was given for, and nothing is confirmed beforehand', async () => {
+  const bundle = await zip([
+    ['Free One/Gochi.ttf', readFont('gochiHand')],
+    ['Free One/OFL.txt', plainOfl],
+    ['Paid Two/Literata.ttf', readFont('literata')],
+    ['Paid Two/LICENSE.txt', 'Free for personal use only. You may not embed it on a website.'],
+    ['Bare Three/Didot.ttf', readFont('didot')],
+  ]);
+  const { suggestions } = await owner.bringIn([['bundle.zip', bundle]]);
+  const of = (name: string) => suggestions.find((s) => s.companionName === name)!;
+  expect(of('Free One/OFL.txt')).toMatchObject({ families: ['Gochi Hand'], suggestion: { spdxId: 'OFL-1.1', basis: 'text' } });
+  expect(of('Paid Two/LICENSE.txt').suggestion).toBeNull();
+  // Literata says in its own license field that it is under the OFL, which those terms are not.
+  expect(of('Paid Two/LICENSE.txt')).toMatchObject({
+    families: [],
+    left: [{ family: 'Literata', reason: expect.stringMatching(/itself names/) }],
+  });
+  const { answer: library } = await owner.call(routes.listFamilies);
+  const faceOf = async (name: string) =>
+    (await owner.call(routes.getFace, { params: { faceId: library.families.find((f) => f.name === name)!.leadFaceId } })).answer;
+  const bare = await faceOf('GFS Didot');
+  expect(bare.suggestions.filter((s) => s.basis === 'text')).toEqual([]);
+  expect(bare.companions.filter((c) => c.belongs)).toEqual([]);
+  expect(bare.companions.find((c) => c.name.endsWith('OFL.txt'))).toMatchObject({
+    belongs: false,
+    why: expect.stringMatching(/another folder/),
+  });
+  for (const family of library.families)
+    expect([family.name, Object.values(family.verdicts)]).toEqual([family.name, Array(11).fill('ask')]);
+});
+
+test('terms and receipts are looked for in every text, whatever it is called', async () => {
+  const { items } = await owner.bringIn([
+    [
+      'b.zip',
+      await zip([
+        ['a.ttf', readFont('gochiHand')],
+        ['readme.txt', 'Thanks! This font is free for personal use. For commercial use contact me.'],
+        ['READ ME FIRST.txt', 'You may not use this font on goods you sell.'],
+        ['EULA.txt', 'End user license agreement. Keep the receipt of your order. You may install the font on two computers.'],
+        ['paid.txt', 'Invoice no. 8 of an order. Amount paid: EUR 20.00'],
+        [
+          'hint.txt',
+          'This font is free software; you can redistribute it and/or modify it under the terms of the GNU General Public License as published by the Free Software Foundation; either version 2 of the License, or (at your option) any later version.',
+        ],
+      ]),
+    ],
+  ]);
+  const face = (await owner.call(routes.getFace, { params: { faceId: items.find((i) => i.faceId)!.faceId! } })).answer;
+  expect(Object.fromEntries(face.companions.map((c) => [c.name, [c.kind, c.receipt, c.hints]]))).toEqual({
+    'readme.txt': ['terms', false, []],
+    'READ ME FIRST.txt': ['terms', false, []],
+    'EULA.txt': ['terms', true, []],
+    'paid.txt': ['receipt', true, []],
+    'hint.txt': ['terms', false, ['GNU General Public License 2.0 or later']],
+  });
+});
+
+test('an older copy without a license does not take the lead of a licensed family', async () => {
+  const file = (version: 'caveat-before' | '@expo-google-fonts/caveat'): Uint8Array =>
+    new Uint8Array(
+      readFileSync(
+        join(
+          process.cwd(),
+          'node_modules',
+          version,
+          version.startsWith('@') ? '400Regular/Caveat_400Regular.ttf' : 'Caveat_400Regular.ttf',
+        ),
+      ),
+    );
+  await owner.bringIn([['new.ttf', file('@expo-google-fonts/caveat')]]);
+  const [before] = (await owner.call(routes.listFamilies)).answer.families;
+  await owner.call(routes.createLicense, {
+    body: { ...blankLicense([before!.leadFaceId]), name: 'Ours', kind: 'bought', uses: { website: 'yes' }, confirmed: true },
+  });
+  const { items } = await owner.bringIn([['old.ttf', file('caveat-before')]]);
+  expect(items[0]!.reason).toMatch(/Another version of Caveat Regular.*goes on leading/);
+  const [after] = (await owner.call(routes.listFamilies)).answer.families;
+  expect([after!.leadFaceId, after!.verdicts.website]).toEqual([before!.leadFaceId, 'yes']);
+  expect(after!.faces.map((f) => f.version?.slice(0, 11)).sort()).toEqual(['Version 1.5', 'Version 2.0']);
+  expect(after!.groups).toHaveLength(2);
+});
+
+test('a check of a text, the list and the sentence agree on what a face writes', async () => {
+  // Noto Sans without GPOS and without the accented letters of Greek: the accents would not stand on their letters.
+  const made = spawnSync(
+    'fonttools',
+    ['subset', FONTS.notoSans, '--unicodes=U+20-7E,U+391-3A9,U+3B1-3C9,U+301,U+308', '--drop-tables+=GPOS', '--output-file=/dev/stdout'],
+    { maxBuffer: 1 << 26 },
+  ).stdout;
+  const { items } = await owner.bringIn([['greek.ttf', new Uint8Array(made)]]);
+  const faceId = items[0]!.faceId!;
+  const { answer } = await owner.call(routes.checkText, { body: { text: 'ώ ή έ ά', faceIds: [faceId], use: null } });
+  expect(answer.faces[0]!.missing.map((m) => m.character)).toEqual(['ώ', 'ή', 'έ', 'ά']);
+  const { answer: library } = await owner.call(routes.listFamilies);
+  expect(library.families[0]!.languages).not.toContain('el');
+  expect((await owner.call(routes.findFamilies, { query: { writes: 'el' } })).answer.ids).toEqual([]);
+  const [runs, loose] = library.runSets[library.families[0]!.faces[0]!.runs]!.split('|');
+  const writes = writesOf(
+    runs!.split(/[-,]/).map((n) => parseInt(n, 36)),
+    (loose ?? '').split(' '),
+  );
+  expect(missingFrom('ώ ή έ ά', writes)).toHaveLength(4);
 });

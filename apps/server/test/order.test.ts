@@ -4,8 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { KEEP_RULE, routes, type ChangeDone, type Family, type LibraryAct } from '@orderly-glyph/schema';
 import { nodeCodec } from '@orderly-glyph/node';
+import { readFontFile } from '../../../packages/core/src/sfnt/index.js';
 import { convertFont } from '../../../packages/core/src/convert/index.js';
-import { FONTS, readFont } from '../../../packages/core/test/fonts.js';
+import { FONTS, readFont, withTable } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, Person, startServer, type TestServer } from './setup.js';
 
 let server: TestServer;
@@ -170,7 +171,7 @@ const license = (faceIds: string[]) => ({
   confirmed: true,
 });
 
-test('the same outlines under another name are found, and the one with a license is kept', async () => {
+test('the same outlines under another name are found and told apart, and no rule hides one behind the other', async () => {
   const dir = mkdtempSync(join(tmpdir(), 'renamed-'));
   const script =
     "import sys; from fontTools.ttLib import TTFont; f = TTFont(sys.argv[1]); [f['name'].setName('Market Hand', i, 3, 1, 0x409) for i in (1, 4, 6, 16)]; f.save(sys.argv[2])";
@@ -181,9 +182,36 @@ test('the same outlines under another name are found, and the one with a license
   const copy = await family('Market Hand');
   await owner.call(routes.createLicense, { body: license([copy.leadFaceId]) });
   const { answer } = await owner.call(routes.listDoubles);
-  expect(answer.groups.map((g) => [g.kind, g.faces.length])).toEqual([['same-outlines', 2]]);
-  await act({ act: 'resolve', rule: KEEP_RULE });
-  expect((await families()).map((f) => f.name)).toEqual(['Market Hand']);
+  expect(answer.groups.map((g) => [g.kind, g.faces.length, g.differs])).toEqual([['same-outlines', 2, ['names']]]);
+  const done = await act({ act: 'resolve', rule: KEEP_RULE });
+  expect(done.left[0]).toMatch(/stay in the list: their names differ/);
+  expect((await families()).map((f) => f.name)).toEqual(['Gochi Hand', 'Market Hand']);
+});
+
+test('a color version is no double of the plain one, and what a person folds is still found by its name', async () => {
+  const plain = readFontFile(readFont('gochiHand'), nodeCodec).fonts[0]!;
+  // An empty COLR table of version 0 (OpenType specification): no glyph has layers.
+  const colr = new Uint8Array(14);
+  new DataView(colr.buffer).setUint32(4, 14);
+  new DataView(colr.buffer).setUint32(8, 14);
+  await owner.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const [first] = await families();
+  await act({ act: 'rename-family', familyId: first!.id, name: 'Plain Hand' });
+  const dir = mkdtempSync(join(tmpdir(), 'color-'));
+  writeFileSync(join(dir, 'in.ttf'), withTable(plain, 'COLR', colr));
+  const script =
+    "import sys; from fontTools.ttLib import TTFont; f = TTFont(sys.argv[1]); [f['name'].setName('Color Hand', i, 3, 1, 0x409) for i in (1, 4, 6, 16)]; f.save(sys.argv[2])";
+  execFileSync('/usr/bin/python3', ['-c', script, join(dir, 'in.ttf'), join(dir, 'out.ttf')]);
+  await owner.bringIn([['b.ttf', new Uint8Array(readFileSync(join(dir, 'out.ttf')))]]);
+  const { answer } = await owner.call(routes.listDoubles);
+  expect(answer.groups[0]!.differs).toEqual(['colors', 'names']);
+  await act({ act: 'resolve', rule: { ...KEEP_RULE, names: 'oldest' } });
+  expect(await families()).toHaveLength(2);
+  // By hand it may be put behind another; then its family's name still finds it.
+  await server.sql.query('UPDATE face SET folded_into = ? WHERE id = ?', [first!.leadFaceId, (await family('Color Hand')).leadFaceId]);
+  await server.sql.query('UPDATE workspace SET revision = revision + 1');
+  expect((await families()).map((f) => [f.name, f.also])).toEqual([['Plain Hand', ['Color Hand']]]);
+  expect((await owner.call(routes.findFamilies, { query: { q: 'color hand' } })).answer.ids).toHaveLength(1);
 });
 
 test('nothing is removed while something rests on it; the rest is freed, and its bytes go', async () => {

@@ -38,6 +38,7 @@ const fields = (faceIds: string[], changes: Partial<LicenseFields> = {}): Licens
   ...blankLicense(faceIds),
   name: 'A license',
   kind: 'bought',
+  confirmed: true,
   ...changes,
 });
 const keep = async (person: Person, body: LicenseFields): Promise<Answer<typeof routes.createLicense>> =>
@@ -81,7 +82,9 @@ test('companions of every kind are kept, read or told why not, and recognized', 
   expect(state['OFL.rtf']![1]).toBe('Terms: SIL Open Font License 1.1.');
   expect(state['locked.pdf']![1]).toMatch(/could not be read/);
   expect(state['long.txt']![1]).toMatch(/longer than any terms/);
-  expect(suggestions[0]).toMatchObject({ suggestion: { spdxId: 'OFL-1.1', reservedNames: ['Source'] }, terms: null });
+  expect(suggestions.map((x) => x.suggestion)).toContainEqual(
+    expect.objectContaining({ spdxId: 'OFL-1.1', basis: 'text', reservedNames: ['Source'] }),
+  );
   const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
   const { companions } = (await person.call(routes.getFace, { params: { faceId: face } })).answer;
   const read = async (name: string) =>
@@ -102,11 +105,18 @@ test('a text that only resembles a known license is shown with what differs, and
   const person = await newOwner(server.address);
   const twisted = OFL.toString('utf8').replace(/Permission is hereby granted, free of charge/, 'Permission is not granted, free of charge');
   const { suggestions } = await person.bringIn([
-    ['a.ttf', readFont('gochiHand')],
+    ['a.otf', readFont('serifOtf')],
     ['OFL.txt', text(twisted)],
   ]);
-  expect(suggestions).toMatchObject([{ suggestion: null, terms: { name: 'OFL.txt' }, families: ['Gochi Hand'] }]);
-  const { answer } = await person.call(routes.readCompanion, { params: { companionId: suggestions[0]!.terms!.companionId } });
+  // That it calls itself by the license's name is a hint and answers nothing.
+  expect(suggestions).toMatchObject([
+    {
+      suggestion: { basis: 'mention', spdxId: 'OFL-1.1', answers: {}, doubt: expect.stringMatching(/\S/) },
+      companionName: 'OFL.txt',
+      families: ['Source Serif 4'],
+    },
+  ]);
+  const { answer } = await person.call(routes.readCompanion, { params: { companionId: suggestions[0]!.companionId } });
   expect(answer.recognised).toEqual([]);
   expect(answer.near).toMatchObject({ spdxId: 'OFL-1.1' });
   expect(answer.near!.differences.some((d) => d.expected.includes('hereby') && d.found.includes('not'))).toBe(true);
@@ -152,7 +162,7 @@ test('starting points of the workspace are kept, replaced by name and forgotten'
   expect((await person.call(routes.listStartingPoints)).answer).toEqual([]);
 });
 
-test('faces of one family under different licenses are told apart; the family shows the strictest answer', async () => {
+test('faces of one family under different licenses are told apart; the family’s answer is that of its leading face', async () => {
   const person = await newOwner(server.address);
   await person.bringIn([
     ['regular.otf', readFont('serifOtf')],
@@ -166,7 +176,8 @@ test('faces of one family under different licenses are told apart; the family sh
     fields([b], { uses: { website: 'no', logo: 'yes' }, limits: { 'printed-goods': 10 }, counters: { 'printed-goods': 11 } }),
   );
   const [now] = (await person.call(routes.listFamilies)).answer.families;
-  expect([now!.verdicts.website, now!.verdicts.logo, now!.limit]).toEqual(['no', 'yes', 'over']);
+  expect(now!.leadFaceId).toBe(a);
+  expect([now!.verdicts.website, now!.verdicts.logo, now!.limit]).toEqual(['yes', 'yes', 'over']);
   expect(now!.groups.map((g) => [g.faceIds, g.verdicts.website])).toEqual([
     [[a], 'yes'],
     [[b], 'no'],
@@ -354,6 +365,77 @@ test('a license taken off record comes back with its faces, its evidence and its
   await person.call(routes.removeLicense, { params: { licenseId: license.id } });
   expect(await logo()).toBe('ask');
   const { answer } = await person.call(routes.restoreLicense, { params: { licenseId: license.id } });
-  expect([answer.faceIds, answer.version, await logo()]).toEqual([[face], 1, 'yes']);
+  expect([answer.faceIds, answer.version, await logo()]).toEqual([[face], 3, 'yes']);
+  // Both stand in its history.
+  const { answer: history } = await person.call(routes.getLicenseHistory, { params: { licenseId: license.id } });
+  expect(history.map((h) => h.changes)).toEqual([['Put back on record.'], ['Taken off record.'], ['Recorded.']]);
   expect((await person.call(routes.restoreLicense, { params: { licenseId: license.id } })).status).toBe(404);
+});
+
+test('a stale save is refused, and both stay', async () => {
+  const person = await newOwner(server.address);
+  await person.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!;
+  const body = fields([face.leadFaceId], { uses: { logo: 'yes' } });
+  const license = await keep(person, body);
+  const change = (note: string, version: number) =>
+    person.call(routes.changeLicense, { params: { licenseId: license.id }, body: { ...body, note, version } });
+  expect((await change('first', 1)).status).toBe(200);
+  const late = await change('second', 1);
+  expect([late.status, (late.answer as unknown as { error: { code: string } }).error.code]).toEqual([409, 'stale']);
+  expect((await person.call(routes.listLicenses)).answer[0]).toMatchObject({ note: 'first', version: 2 });
+  expect((await change('second', 2)).answer.version).toBe(3);
+  // Families and places alike.
+  const { answer: family } = await person.call(routes.getFamily, { params: { familyId: face.id } });
+  const note = (text: string, version: number) =>
+    person.call(routes.changeLibrary, { body: { act: 'note', familyIds: [family.id], note: text, version } });
+  expect((await note('one', family.version)).status).toBe(200);
+  expect((await note('two', family.version)).status).toBe(409);
+  const { answer: place } = await person.call(routes.createPlace, {
+    body: { name: 'Site', profileId: 'website', address: `http://127.0.0.1:${PORT}`, key: 'key' },
+  });
+  const rename = (name: string, version: number) =>
+    person.call(routes.changePlace, { params: { placeId: place.id }, body: { name, address: place.address, key: '', version } });
+  expect((await rename('Shop', place.version)).answer).toMatchObject({ name: 'Shop', version: place.version + 1 });
+  expect((await rename('Other', place.version)).status).toBe(409);
+});
+
+test('terms begin and end by the days of the workspace', async () => {
+  const person = await newOwner(server.address);
+  await person.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  // Kiribati is 25 hours ahead of Niue, so it is never one day in both (IANA time zone database).
+  const dayIn = (zone: string): string => new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short' }).format(new Date());
+  const [ahead, behind] = ['Pacific/Kiritimati', 'Pacific/Niue'] as const;
+  expect(dayIn(ahead) > dayIn(behind)).toBe(true);
+  await keep(person, fields([face], { uses: { logo: 'yes' }, endsOn: dayIn(behind) }));
+  const answerIn = async (timeZone: string): Promise<string> => {
+    expect((await person.call(routes.changeWorkspace, { body: { name: 'W', timeZone } })).answer.workspace!.timeZone).toBe(timeZone);
+    return (await person.call(routes.listFamilies)).answer.families[0]!.verdicts.logo!;
+  };
+  expect([await answerIn(behind), await answerIn(ahead)]).toEqual(['yes', 'no']);
+  expect((await person.call(routes.changeWorkspace, { body: { name: 'W', timeZone: 'Nowhere/Land' } })).status).toBe(422);
+});
+
+test('a recorded No counts although the kind is not known', async () => {
+  const person = await newOwner(server.address);
+  await person.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  await keep(person, fields([face], { kind: 'unknown', uses: { website: 'no', logo: 'yes' } }));
+  const { verdicts } = (await person.call(routes.listFamilies)).answer.families[0]!;
+  expect([verdicts.website, verdicts.logo, verdicts.app]).toEqual(['no', 'yes', 'ask']);
+  // One place decides: what the list of licenses shows is the server's answer, too.
+  const [license] = (await person.call(routes.listLicenses)).answer;
+  expect([license!.answers.website, license!.answers.logo, license!.answers.app]).toEqual(['no', 'yes', 'ask']);
+});
+
+test('half a character is refused at its field', async () => {
+  const person = await newOwner(server.address);
+  await person.bringIn([['a.ttf', readFont('gochiHand')]]);
+  const face = (await person.call(routes.listFamilies)).answer.families[0]!.leadFaceId;
+  const { status, answer } = (await person.call(routes.createLicense, { body: fields([face], { name: 'a\ud800b' }) })) as unknown as {
+    status: number;
+    answer: { error: { field: string } };
+  };
+  expect([status, answer.error.field]).toEqual([422, 'name']);
 });

@@ -46,6 +46,9 @@ export async function startServer(env: Record<string, string> = {}): Promise<Tes
           DB_PASSWORD: database.password,
           DATA_DIR: join(ROOT, '.test', name),
           JOB_LEASE: '1500',
+          LIMIT_SIGN_UPS: '0',
+          MIN_FREE_MIB: '64',
+          PRIVATE_PLACES: '*',
           ...env,
           ...extra,
         },
@@ -98,17 +101,26 @@ export interface Reply<A> {
 /** Calls routes as a browser of that server's page would. */
 export class Person {
   cookie = '';
+  /** What tells a browser that was signed in with before. */
+  browser = '';
   constructor(readonly address: string) {}
 
   async raw(method: string, path: string, body?: BodyInit | null, headers: Record<string, string> = {}): Promise<Response> {
     const response = await fetch(this.address + path, {
       method,
       redirect: 'manual',
-      headers: { origin: this.address, ...(this.cookie ? { cookie: this.cookie } : {}), ...headers },
+      headers: {
+        origin: this.address,
+        ...(this.cookie || this.browser ? { cookie: [this.cookie, this.browser].filter(Boolean).join('; ') } : {}),
+        ...headers,
+      },
       ...(body === undefined ? {} : { body }),
     });
-    const set = response.headers.get('set-cookie');
-    if (set) this.cookie = set.split(';')[0]!;
+    for (const set of response.headers.getSetCookie()) {
+      const [pair] = set.split(';') as [string];
+      if (pair.startsWith('glyph_session=')) this.cookie = pair;
+      else this.browser = pair;
+    }
     return response;
   }
 
@@ -163,11 +175,13 @@ export async function newOwner(address: string, workspace = 'Test'): Promise<Per
   return person;
 }
 
-/** Adds somebody with a role to the owner's workspace, signed in there. */
+/** Somebody who was invited into the owner's workspace with a role, signed in there. */
 export async function newMember(owner: Person, role: 'editor' | 'viewer'): Promise<Person> {
-  const email = `${randomBytes(6).toString('hex')}@test.example`;
-  await owner.call(routes.addMember, { body: { name: `Test ${role}`, email, password: 'a long password', role } });
+  const { answer } = await owner.call(routes.createInvitation, { body: { role, note: '' } });
   const person = new Person(owner.address);
-  await person.call(routes.signIn, { body: { email, password: 'a long password' } });
+  await person.call(routes.acceptInvitation, {
+    params: { token: answer.path.split('/').pop()! },
+    body: { account: { name: `Test ${role}`, email: `${randomBytes(6).toString('hex')}@test.example`, password: 'a long password' } },
+  });
   return person;
 }

@@ -4,6 +4,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { blankLicense, routes, type Answer } from '@orderly-glyph/schema';
+import { convertFont } from '../../../packages/core/src/convert/index.js';
 import { patch16, random, readFont, withTable } from '../../../packages/core/test/fonts.js';
 import { readFontFile } from '../../../packages/core/src/sfnt/index.js';
 import { nodeCodec } from '@orderly-glyph/node';
@@ -43,7 +44,8 @@ const license = async (faceIds: string[], companionIds: string[] = [], changes: 
       name: 'SIL Open Font License 1.1',
       kind: 'open',
       spdxId: 'OFL-1.1',
-      uses: { website: 'yes' },
+      uses: { website: 'yes', changing: 'yes', 'passing-on': 'yes' },
+      confirmed: true,
       companionIds,
       ...changes,
     },
@@ -159,9 +161,18 @@ test('an unsettled right needs a reason, and changed words of a statement stop t
 });
 
 test('a site that does not answer is told, and nothing counts as installed', async () => {
-  const { answer: dead } = await owner.call(routes.createPlace, {
+  // Such a place is not even added; one that answered once may stop.
+  const refused = await owner.call(routes.createPlace, {
     body: { name: 'Gone', profileId: 'website', address: 'http://127.0.0.1:9', key: 'k' },
   });
+  expect([refused.status, JSON.stringify(refused.answer)]).toEqual([422, expect.stringMatching(/does not answer.*Nothing was kept/)]);
+  expect(
+    (await owner.call(routes.createPlace, { body: { name: 'Locked', profileId: 'website', address: SITE, key: 'wrong' } })).status,
+  ).toBe(422);
+  const { answer: dead } = await owner.call(routes.createPlace, {
+    body: { name: 'Gone', profileId: 'website', address: SITE, key: 'key' },
+  });
+  await server.sql.query("UPDATE place SET address = 'http://127.0.0.1:9' WHERE id = ?", [dead.id]);
   const faceId = (await owner.bringIn([['l.ttf', readFont('literata')]])).items[0]!.faceId!;
   await license([faceId]);
   const statement = (
@@ -176,32 +187,50 @@ test('a site that does not answer is told, and nothing counts as installed', asy
   expect((await owner.call(routes.getFace, { params: { faceId } })).answer.installs).toEqual([]);
 });
 
-test('the kit has what a site builder needs, and its files are the face', async () => {
-  const faceId = (
-    await owner.bringIn([
-      [
-        'kit.zip',
-        await zip([
-          ['Serif.otf', readFont('serifOtf')],
-          ['OFL.txt', OFL],
-        ]),
-      ],
-    ])
-  ).items.find((i) => i.faceId)!.faceId!;
-  const bytes = Buffer.from(await (await owner.raw('GET', `/api/kit?faces=${faceId}`)).arrayBuffer());
+/** The files of a kit, by path. */
+const unzip = (bytes: Buffer): Map<string, Buffer> => {
   writeFileSync(join(dir, 'kit.zip'), bytes);
   const list = spawnSync(
     '/usr/bin/python3',
     [
       '-c',
-      `import zipfile,sys; z=zipfile.ZipFile(sys.argv[1]); z.extractall(sys.argv[2]); print('\\n'.join(sorted(z.namelist())))`,
+      `import zipfile,sys,json,base64; z=zipfile.ZipFile(sys.argv[1]); print(json.dumps([[n, base64.b64encode(z.read(n)).decode()] for n in z.namelist()]))`,
       join(dir, 'kit.zip'),
-      join(dir, 'kit'),
     ],
-    { encoding: 'utf8' },
-  )
-    .stdout.trim()
-    .split('\n');
+    { encoding: 'utf8', maxBuffer: 1 << 28 },
+  );
+  return new Map((JSON.parse(list.stdout) as [string, string][]).map(([name, data]) => [name, Buffer.from(data, 'base64')]));
+};
+const checkKit = async (faceId: string) => (await owner.call(routes.checkKit, { body: { faceIds: [faceId] } })).answer[0]!;
+const makeKit = (faceId: string, statement: string, note = '', override = false) =>
+  owner.call(routes.createKit, { body: { faces: [{ faceId, statement, note, override }] } });
+const kitOf = async (id: string): Promise<Map<string, Buffer>> =>
+  unzip(Buffer.from(await (await owner.raw('GET', `/api/kits/${id}`)).arrayBuffer()));
+
+test('the kit has what a site builder needs, its files are the face, and its texts those of the license that gives the verdict', async () => {
+  const other = OFL.toString('utf8').replace(/Source/g, 'Gochi');
+  const { items } = await owner.bringIn([
+    [
+      'kit.zip',
+      await zip([
+        ['Serif/Serif.otf', readFont('serifOtf')],
+        ['Serif/OFL.txt', OFL],
+        ['Serif/terms.html', '<!doctype html><script>alert(1)</script><p>You may use it on websites.</p>'],
+        ['Other/hand.ttf', readFont('gochiHand')],
+        ['Other/LICENSE.txt', other],
+      ]),
+    ],
+  ]);
+  const faceId = items.find((i) => i.path === 'Serif/Serif.otf')!.faceId!;
+  const companion = (path: string): string => items.find((i) => i.path === path)!.companionId!;
+  for (const l of (await owner.call(routes.listLicenses)).answer.filter((x) => x.faceIds.includes(faceId)))
+    await owner.call(routes.removeLicense, { params: { licenseId: l.id } });
+  await license([faceId], [companion('Serif/OFL.txt'), companion('Serif/terms.html')]);
+  const asked = await checkKit(faceId);
+  expect([asked.answer, asked.verdicts.map((v) => v.use).sort()]).toEqual(['yes', ['changing', 'passing-on', 'website']]);
+  const { answer: made } = await makeKit(faceId, asked.statement);
+  const files = await kitOf(made.id);
+  const list = [...files.keys()];
   expect(list).toEqual(
     expect.arrayContaining([
       'HOW-TO.txt',
@@ -211,8 +240,79 @@ test('the kit has what a site builder needs, and its files are the face', async 
       'fonts/Source-Serif-4-Regular.woff2',
     ]),
   );
-  expect(list.some((p) => /^license\/.*(OFL\.txt|LICENSE\.md)$/.test(p))).toBe(true);
-  for (const f of ['woff', 'woff2']) expect(spawnSync('ots-sanitize', [join(dir, `kit/fonts/Source-Serif-4-Regular.${f}`)]).status).toBe(0);
+  // Exactly its own texts, as plain text whatever they came as.
+  expect(list.filter((p) => p.startsWith('license/')).sort()).toEqual([
+    'license/Source-Serif-4/ABOUT-THE-LICENSE.txt',
+    'license/Source-Serif-4/OFL.txt',
+    'license/Source-Serif-4/terms.html.txt',
+  ]);
+  expect(files.get('license/Source-Serif-4/OFL.txt')!.toString()).toMatch(/with Reserved Font Name ‘Source’/);
+  expect(files.get('license/Source-Serif-4/terms.html.txt')!.toString()).not.toContain('<script');
+  for (const f of ['woff', 'woff2']) {
+    writeFileSync(join(dir, `kit.${f}`), files.get(`fonts/Source-Serif-4-Regular.${f}`)!);
+    expect(spawnSync('ots-sanitize', [join(dir, `kit.${f}`)]).status).toBe(0);
+  }
+  const [rows] = (await server.sql.query('SELECT words, answer, kit_id FROM statement WHERE kit_id = ?', [made.id])) as unknown as [
+    { words: string; answer: string }[],
+  ];
+  expect(rows).toMatchObject([{ words: asked.statement, answer: 'yes' }]);
+});
+
+test('the kit says No where the website, changing or passing on is denied, and asks where it is open', async () => {
+  const faceId = (await owner.bringIn([['m.ttf', readFont('notoSans')]])).items[0]!.faceId!;
+  for (const [uses, wanted] of [
+    [{ website: 'no', changing: 'yes', 'passing-on': 'yes' }, 'no'],
+    [{ website: 'yes', changing: 'no', 'passing-on': 'yes' }, 'no'],
+    [{ website: 'yes', changing: 'yes', 'passing-on': 'no' }, 'no'],
+    [{ website: 'yes', changing: 'yes' }, 'ask'],
+  ] as const) {
+    const { answer: own } = await license([faceId], [], { uses });
+    const asked = await checkKit(faceId);
+    expect([uses, asked.answer]).toEqual([uses, wanted]);
+    expect((await makeKit(faceId, asked.statement)).status).toBe(wanted === 'no' ? 409 : 422);
+    if (wanted === 'ask') expect((await makeKit(faceId, asked.statement, 'The maker agreed by mail.')).status).toBe(200);
+    else expect((await makeKit(faceId, asked.overrideStatement, 'On my account', true)).status).toBe(200);
+    await owner.call(routes.removeLicense, { params: { licenseId: own.id } });
+  }
+});
+
+test('a conversion asks the right to change the file, and an end that is near is in the check and in the statement', async () => {
+  const faceId = (await owner.bringIn([['s.ttf', readFont('scheherazade')]])).items[0]!.faceId!;
+  const soon = new Date(Date.now() + 20 * 86_400_000).toISOString().slice(0, 10);
+  const { answer: own } = await license([faceId], [], {
+    spdxId: null,
+    kind: 'bought',
+    uses: { website: 'yes', changing: 'no' },
+    endsOn: soon,
+    noticeOn: '2020-01-01',
+    limits: { website: 100 },
+    counters: { website: 90 },
+  });
+  const found = await check(faceId, 'woff2');
+  expect(found.findings.map((f) => f.code)).toContain('no-right-to-change');
+  expect(found.verdict).toMatchObject({ answer: 'no', licenseId: own.id });
+  expect(found.findings.find((f) => f.code === 'no-right-to-change')!.remedy).toEqual({ action: 'license', label: 'Open the license' });
+  expect(
+    found.findings
+      .filter((f) => f.severity === 'note')
+      .map((f) => f.message)
+      .join(' '),
+  ).toMatch(new RegExp(`90 of 100 page views.*${soon}`));
+  expect(found.statement).toMatch(/converted to WOFF2/);
+  expect(found.statement).toContain(soon);
+  expect((await deliver(faceId, found.statement)).status).toBe(409);
+});
+
+test('a removed file is not sent', async () => {
+  const { items } = await owner.bringIn([
+    ['h.ttf', readFont('gochiHand')],
+    ['h.woff2', convertFont(readFont('gochiHand'), 'woff2', nodeCodec, 0)],
+  ]);
+  const faceId = items.find((i) => i.faceId)!.faceId!;
+  expect((await check(faceId, null)).findings.map((f) => f.code)).not.toContain('format');
+  const { files } = (await owner.call(routes.getFace, { params: { faceId } })).answer;
+  await owner.call(routes.changeLibrary, { body: { act: 'remove', faceIds: [], fileIds: [files.find((f) => f.format === 'woff2')!.id] } });
+  expect((await check(faceId, null)).findings.map((f) => f.code)).toContain('format');
 });
 
 test('a line of live type holds just the characters asked for', async () => {
@@ -244,6 +344,7 @@ test('a license keeps its former versions, and dates that contradict are refused
     faceIds: [faceId],
     companionIds: [],
     confirmed: true,
+    version: 1,
   };
   expect((await owner.call(routes.changeLicense, { params: { licenseId: kept.id }, body })).status).toBe(422);
   expect(
@@ -266,6 +367,7 @@ test('limits, counters, notice and price are kept with a license, refused at the
     ...blankLicense([face]),
     name: 'Web license',
     kind: 'bought' as const,
+    confirmed: true,
     grantor: 'Invented Foundry',
     uses: { website: 'yes' as const },
   };
@@ -296,7 +398,7 @@ test('limits, counters, notice and price are kept with a license, refused at the
   expect((await person.call(routes.getDesk)).answer.map((d) => d.kind)).toContain('limit');
   await person.call(routes.changeLicense, {
     params: { licenseId: license.id },
-    body: { ...fields, limits: { website: 1000 }, counters: { website: 1001 } },
+    body: { ...fields, limits: { website: 1000 }, counters: { website: 1001 }, version: license.version },
   });
   expect(await verdictNow()).toMatchObject({ answer: 'no', reasons: [expect.stringContaining('1,001 of 1,000 page views')] });
   const terms = (await person.call(routes.getFace, { params: { faceId: face } })).answer.companions[0]!;
@@ -322,7 +424,7 @@ test('what was changed of a license is told version by version, and its end stan
   const { answer: license } = await person.call(routes.createLicense, { body: fields });
   await person.call(routes.changeLicense, {
     params: { licenseId: license.id },
-    body: { ...fields, endsOn: '2028-03-01', noticeOn: '2028-02-01', uses: { website: 'no' as const } },
+    body: { ...fields, endsOn: '2028-03-01', noticeOn: '2028-02-01', uses: { website: 'no' as const }, version: license.version },
   });
   const { answer: history } = await person.call(routes.getLicenseHistory, { params: { licenseId: license.id } });
   expect(history.map((h) => [h.version, h.changes])).toEqual([

@@ -8,6 +8,8 @@ type Answer = z.infer<typeof answer>;
 export interface Filtered {
   id: string;
   name: string;
+  /** Names of families whose faces are folded behind it: searching them finds it. */
+  also: readonly string[];
   note: string;
   labels: readonly string[];
   favorite: boolean;
@@ -63,7 +65,7 @@ export function filterFor(
     if (!featureSets.every((set) => set.some((tag) => f.features.includes(tag)))) return false;
     if (words.length === 0) return true;
     const text =
-      `${f.name} ${f.labels.join(' ')} ${f.note} ${f.places.join(' ')} ${f.scripts.map((s) => scriptNames.get(s) ?? s).join(' ')}`.toLowerCase();
+      `${f.name} ${f.also.join(' ')} ${f.labels.join(' ')} ${f.note} ${f.places.join(' ')} ${f.scripts.map((s) => scriptNames.get(s) ?? s).join(' ')}`.toLowerCase();
     return words.every((w) => text.includes(w));
   };
 }

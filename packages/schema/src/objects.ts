@@ -1,18 +1,27 @@
 import { z } from 'zod';
 import { kind, repair } from './order.js';
-import { answer, format, id, isoDay, isoTime, licenseKind, limit, line, role, sha256, targetFormat, use } from './words.js';
+import { answer, format, id, isoDay, isoTime, licenseKind, limit, line, prose, role, sha256, targetFormat, use } from './words.js';
 
 export const session = z.object({
   signedIn: z.boolean(),
   demoAvailable: z.boolean(),
-  account: z.object({ id, name: z.string(), email: z.string() }).nullable(),
-  workspace: z.object({ id, name: z.string(), isDemo: z.boolean() }).nullable(),
+  /** `demo`: a visitor of the sample business, who shares its account with others. */
+  account: z.object({ id, name: z.string(), email: z.string(), demo: z.boolean() }).nullable(),
+  workspace: z.object({ id, name: z.string(), isDemo: z.boolean(), timeZone: z.string() }).nullable(),
   role: role.nullable(),
   workspaces: z.array(z.object({ id, name: z.string(), role })),
 });
 export type Session = z.infer<typeof session>;
 
-export const member = z.object({ id, name: z.string(), email: z.string(), role, you: z.boolean() });
+export const member = z.object({ id, name: z.string(), email: z.string(), role, you: z.boolean(), version: z.number().int() });
+
+/** An invitation that nobody has taken up yet. Its address is shown once, when it is made. */
+export const invitation = z.object({ id, role, note: z.string(), by: z.string(), createdAt: isoTime, expiresAt: isoTime });
+export type Invitation = z.infer<typeof invitation>;
+
+/** A browser somebody is signed in with. */
+export const ownSession = z.object({ id, agent: z.string(), createdAt: isoTime, seenAt: isoTime, current: z.boolean() });
+export type OwnSession = z.infer<typeof ownSession>;
 
 export const proofText = z.object({
   language: z.string().max(35),
@@ -168,10 +177,15 @@ export const family = z.object({
   note: z.string(),
   /** Names of the bundles its leading face came in. */
   sources: z.array(z.string()),
+  /** Names of other families whose faces stand behind its own. */
+  also: z.array(z.string()),
 });
 export type Family = z.infer<typeof family>;
 
-/** The library. `runSets`: covered code points as "first-last" runs in base 36, joined by commas, each list once. */
+/**
+ * The library. `runSets`: what faces can set, each list once: code points as "first-last" runs in base 36, joined by commas;
+ * then, after a bar, letters with marks that have no character of their own, joined by spaces.
+ */
 export const library = z.object({ runSets: z.array(z.string()), families: z.array(family) });
 export type Library = z.infer<typeof library>;
 
@@ -203,14 +217,14 @@ export const companion = z.object({
 export type Companion = z.infer<typeof companion>;
 
 export const licenseFields = z.object({
-  name: z.string().trim().min(1).max(160),
+  name: line(160),
   kind: licenseKind,
   spdxId: z.string().max(60).nullable(),
-  grantor: z.string().trim().max(200),
+  grantor: prose(200),
   uses: z.partialRecord(use, answer),
   startsOn: isoDay.nullable(),
   endsOn: isoDay.nullable(),
-  note: z.string().trim().max(4000),
+  note: prose(4000),
   /** The sentence each answer rests on, in the license's own words. */
   quotes: z.partialRecord(use, z.string().trim().max(1000)).default({}),
   /** How much of a use it covers, in the units of `LIMITS`, and how much is used. */
@@ -224,9 +238,9 @@ export const licenseFields = z.object({
     .nullable()
     .default(null),
   boughtOn: isoDay.nullable().default(null),
-  orderNumber: z.string().trim().max(100).default(''),
-  billedTo: z.string().trim().max(200).default(''),
-  source: z.string().trim().max(500).default(''),
+  orderNumber: prose(100).default(''),
+  billedTo: prose(200).default(''),
+  source: prose(500).default(''),
   /** What it asks in return, beside what a known text does. */
   duties: z.array(z.string().trim().min(1).max(300)).max(20).default([]),
   faceIds: z.array(id).max(6000),
@@ -262,8 +276,13 @@ export const blankLicense = (faceIds: string[]): LicenseFields => ({
   confirmed: false,
 });
 
+/** A change names the version it was made on: one made on an older version would undo somebody else's. */
+export const licenseChange = licenseFields.extend({ version: z.number().int() });
+
 export const license = licenseFields.extend({
   id,
+  /** What this license alone answers today, with nothing said of the file. */
+  answers: z.record(use, answer),
   version: z.number().int(),
   confirmedBy: z.string().nullable(),
   confirmedAt: isoTime.nullable(),
@@ -533,6 +552,7 @@ export const place = z.object({
   formats: z.array(targetFormat),
   maxBytes: z.number().int(),
   installs: z.array(install),
+  version: z.number().int(),
 });
 export type Place = z.infer<typeof place>;
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { format, id, isoDay, isoTime, use } from './words.js';
+import { format, id, isoDay, isoTime, line, prose, use } from './words.js';
 
 /** Forms of a typeface, as the core computes them (`KINDS`). */
 export const KINDS = ['serif', 'sans', 'handwriting', 'monospaced', 'symbols'] as const;
@@ -15,8 +15,8 @@ export const KIND_LABELS: Readonly<Record<KindWord, string>> = {
 /** Below this confidence the kind is shown as not sure. The same number as the core's `SURE`. */
 export const SURE = 0.6;
 
-export const name = z.string().trim().min(1).max(120);
-const label = z.string().trim().min(1).max(40);
+export const name = line(120);
+const label = line(40);
 export const color = z.object({
   name: z.string().trim().min(1).max(40),
   hex: z.string().regex(/^#[0-9a-f]{6}$/i, 'A color is written #RRGGBB'),
@@ -41,8 +41,8 @@ export const libraryAct = z.discriminatedUnion('act', [
   z.object({ act: z.literal('favorite'), familyIds: ids, on: z.boolean() }),
   z.object({ act: z.literal('archive'), familyIds: ids, on: z.boolean() }),
   z.object({ act: z.literal('label'), familyIds: ids, add: z.array(label).max(20), remove: z.array(label).max(20) }),
-  z.object({ act: z.literal('note'), familyIds: ids, note: z.string().trim().max(4000) }),
-  z.object({ act: z.literal('rename-family'), familyId: id, name: z.string().trim().min(1).max(200) }),
+  z.object({ act: z.literal('note'), familyIds: ids, note: prose(4000), version: z.number().int().optional() }),
+  z.object({ act: z.literal('rename-family'), familyId: id, name: line(200), version: z.number().int().optional() }),
   z.object({ act: z.literal('rename-style'), faceId: id, style: z.string().trim().min(1).max(200) }),
   z.object({ act: z.literal('merge'), familyIds: ids, into: id }),
   z.object({ act: z.literal('split'), faceIds: ids, name: z.string().trim().min(1).max(200) }),
@@ -145,6 +145,7 @@ export const repair = z.object({
 /** A family with its styles in rows of weight and columns of width, slope and optical size. */
 export const familyDetail = z.object({
   id,
+  version: z.number().int(),
   name: z.string(),
   ownName: z.boolean(),
   favorite: z.boolean(),
@@ -205,8 +206,8 @@ export type LanguageNeeds = z.infer<typeof languageNeeds>;
 /** What a proof sheet shows. */
 export const proofPlan = z.object({
   faceIds: z.array(id).min(1).max(20),
-  title: z.string().trim().min(1).max(160),
-  text: z.string().trim().max(2000),
+  title: line(160),
+  text: prose(2000),
   parts: z.array(z.enum(['alphabet', 'sizes', 'languages', 'paragraph'])).max(4),
   ink: z.string().regex(/^#[0-9a-f]{6}$/i),
   paper: z.string().regex(/^#[0-9a-f]{6}$/i),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Contract } from './contract.js';
 import * as o from './objects.js';
 import * as r from './order.js';
-import { id, isoDay, isoTime, line, ok, role, targetFormat, use } from './words.js';
+import { id, isoDay, isoTime, line, ok, prose, role, targetFormat, timeZone, use } from './words.js';
 
 const none = z.object({});
 
@@ -13,7 +13,12 @@ function route<
   B extends z.ZodType = typeof none,
   A extends z.ZodType = typeof ok,
 >(
-  c: Pick<Contract<P, Q, B, A>, 'method' | 'path' | 'access' | 'summary' | 'carries'> & { params?: P; query?: Q; body?: B; answer?: A },
+  c: Pick<Contract<P, Q, B, A>, 'method' | 'path' | 'access' | 'summary' | 'carries' | 'notInDemo'> & {
+    params?: P;
+    query?: Q;
+    body?: B;
+    answer?: A;
+  },
 ): Contract<P, Q, B, A> {
   return { params: none, query: none, body: none, answer: ok, ...c } as unknown as Contract<P, Q, B, A>;
 }
@@ -49,8 +54,114 @@ export const routes = {
     path: '/api/accounts',
     access: 'public',
     summary: 'Create an account with a workspace of its own',
-    body: z.object({ name: line(120), email, password, workspace: line(120) }),
+    body: z.object({ name: line(120), email, password, workspace: line(120), timeZone: timeZone.default('UTC') }),
     answer: o.session,
+  }),
+  changeAccount: route({
+    method: 'PATCH',
+    path: '/api/account',
+    access: 'account',
+    notInDemo: true,
+    summary:
+      'Change one’s own name, e-mail address or password; a new address or password takes the current one and ends all other sessions',
+    body: z.object({
+      name: line(120).optional(),
+      email: email.optional(),
+      password: password.optional(),
+      current: z.string().max(200).default(''),
+    }),
+    answer: o.session,
+  }),
+  listSessions: route({
+    method: 'GET',
+    path: '/api/account/sessions',
+    access: 'account',
+    notInDemo: true,
+    summary: 'Where one is signed in',
+    answer: z.array(o.ownSession),
+  }),
+  endSession: route({
+    method: 'DELETE',
+    path: '/api/account/sessions/:sessionId',
+    access: 'account',
+    notInDemo: true,
+    summary: 'Sign one browser out',
+    params: z.object({ sessionId: id }),
+  }),
+  changeWorkspace: route({
+    method: 'PATCH',
+    path: '/api/workspace',
+    access: 'owner',
+    notInDemo: true,
+    summary: 'Change the name or the time zone of the workspace',
+    body: z.object({ name: line(120), timeZone }),
+    answer: o.session,
+  }),
+  listInvitations: route({
+    method: 'GET',
+    path: '/api/invitations',
+    access: 'owner',
+    summary: 'Invitations that nobody has taken up yet',
+    answer: z.array(o.invitation),
+  }),
+  createInvitation: route({
+    method: 'POST',
+    path: '/api/invitations',
+    access: 'owner',
+    notInDemo: true,
+    summary: 'Invite a person: the answer holds an address, for one use within seven days, to pass on',
+    body: z.object({ role, note: prose(120) }),
+    answer: o.invitation.extend({ path: z.string() }),
+  }),
+  revokeInvitation: route({
+    method: 'DELETE',
+    path: '/api/invitations/:invitationId',
+    access: 'owner',
+    notInDemo: true,
+    summary: 'Take an invitation back',
+    params: z.object({ invitationId: id }),
+  }),
+  readInvitation: route({
+    method: 'GET',
+    path: '/api/public/invitations/:token',
+    access: 'public',
+    summary: 'To what an invitation invites',
+    params: z.object({ token: z.string().max(64) }),
+    answer: z.object({ workspace: z.string(), role, by: z.string(), expiresAt: isoTime }),
+  }),
+  acceptInvitation: route({
+    method: 'POST',
+    path: '/api/public/invitations/:token',
+    access: 'public',
+    summary: 'Join, with the account one is signed in to or with a new one',
+    params: z.object({ token: z.string().max(64) }),
+    body: z.object({ account: z.object({ name: line(120), email, password }).nullable() }),
+    answer: o.session,
+  }),
+  resetMember: route({
+    method: 'POST',
+    path: '/api/members/:memberId/reset',
+    access: 'owner',
+    notInDemo: true,
+    summary: 'Make an address, for one use within a day, at which a person sets a new password',
+    params: z.object({ memberId: id }),
+    answer: z.object({ path: z.string(), expiresAt: isoTime }),
+  }),
+  readReset: route({
+    method: 'GET',
+    path: '/api/public/resets/:token',
+    access: 'public',
+    summary: 'Whether such an address still holds',
+    params: z.object({ token: z.string().max(64) }),
+    answer: z.object({ by: z.string(), expiresAt: isoTime }),
+  }),
+  useReset: route({
+    method: 'POST',
+    path: '/api/public/resets/:token',
+    access: 'public',
+    summary: 'Set a new password; all sessions of the account end',
+    params: z.object({ token: z.string().max(64) }),
+    body: z.object({ password }),
   }),
   switchWorkspace: route({
     method: 'PUT',
@@ -68,27 +179,21 @@ export const routes = {
     summary: 'People in the workspace',
     answer: z.array(o.member),
   }),
-  addMember: route({
-    method: 'POST',
-    path: '/api/members',
-    access: 'owner',
-    summary: 'Add a person',
-    body: z.object({ name: line(120), email, password, role }),
-    answer: o.member,
-  }),
   changeMember: route({
     method: 'PATCH',
     path: '/api/members/:memberId',
     access: 'owner',
     summary: 'Change a person’s role',
+    notInDemo: true,
     params: z.object({ memberId: id }),
-    body: z.object({ role }),
+    body: z.object({ role, version: z.number().int() }),
     answer: o.member,
   }),
   removeMember: route({
     method: 'DELETE',
     path: '/api/members/:memberId',
     access: 'owner',
+    notInDemo: true,
     summary: 'Take a person out of the workspace',
     params: z.object({ memberId: id }),
   }),
@@ -187,6 +292,15 @@ export const routes = {
     path: '/api/jobs/:jobId/cancel',
     access: 'editor',
     summary: 'Ask a job to stop; what is done stays',
+    params: z.object({ jobId: id }),
+    answer: o.job,
+  }),
+
+  retryJob: route({
+    method: 'POST',
+    path: '/api/jobs/:jobId/retry',
+    access: 'editor',
+    summary: 'Start a failed or stopped job again; what was done is not done twice',
     params: z.object({ jobId: id }),
     answer: o.job,
   }),
@@ -382,6 +496,14 @@ export const routes = {
     summary: 'Take a public page back',
     params: z.object({ proofId: id }),
   }),
+  renewProof: route({
+    method: 'POST',
+    path: '/api/proofs/:proofId/renew',
+    access: 'editor',
+    summary: 'Give a public page a new address; the former no longer answers',
+    params: z.object({ proofId: id }),
+    answer: r.proofSheet,
+  }),
   renderProof: route({
     method: 'POST',
     path: '/api/proofs/render',
@@ -548,6 +670,12 @@ export const routes = {
     summary: 'Make that address, or a new one in place of the former',
     answer: z.object({ path: z.string().nullable() }),
   }),
+  switchOffCalendar: route({
+    method: 'DELETE',
+    path: '/api/licenses/calendar',
+    access: 'editor',
+    summary: 'Switch that address off',
+  }),
   readCalendar: route({
     method: 'GET',
     path: '/api/public/calendar/:secret',
@@ -579,7 +707,7 @@ export const routes = {
     access: 'editor',
     summary: 'Correct a license; the former version is kept',
     params: z.object({ licenseId: id }),
-    body: o.licenseFields,
+    body: o.licenseChange,
     answer: o.license,
   }),
   removeLicense: route({
@@ -682,14 +810,31 @@ export const routes = {
     method: 'POST',
     path: '/api/places',
     access: 'owner',
+    notInDemo: true,
     summary: 'Add a place',
     body: z.object({ name: line(120), profileId: z.string().max(40), address: z.url({ protocol: /^https?$/ }).max(300), key: line(200) }),
+    answer: o.place,
+  }),
+  changePlace: route({
+    method: 'PATCH',
+    path: '/api/places/:placeId',
+    access: 'owner',
+    notInDemo: true,
+    summary: 'Correct a place’s name, address or key',
+    params: z.object({ placeId: id }),
+    body: z.object({
+      name: line(120),
+      address: z.url({ protocol: /^https?$/ }).max(300),
+      key: z.string().trim().max(200),
+      version: z.number().int(),
+    }),
     answer: o.place,
   }),
   removePlace: route({
     method: 'DELETE',
     path: '/api/places/:placeId',
     access: 'owner',
+    notInDemo: true,
     summary: 'Forget a place that has nothing installed',
     params: z.object({ placeId: id }),
   }),
@@ -757,7 +902,14 @@ export const routes = {
     summary: 'Make a handover kit for a website; the statements are kept',
     body: z.object({
       faces: z
-        .array(z.object({ faceId: id, statement: z.string().max(2000), note: z.string().trim().max(1000), override: z.boolean().default(false) }))
+        .array(
+          z.object({
+            faceId: id,
+            statement: z.string().max(2000),
+            note: z.string().trim().max(1000),
+            override: z.boolean().default(false),
+          }),
+        )
         .min(1)
         .max(100),
     }),

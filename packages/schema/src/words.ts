@@ -26,7 +26,23 @@ export const format = z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']);
 export const targetFormat = z.enum(['ttf', 'otf', 'woff', 'woff2']);
 export const sha256 = z.string().regex(/^[0-9a-f]{64}$/);
 export const ok = z.object({ ok: z.literal(true) });
-export const line = (max: number) => z.string().trim().min(1).max(max);
+/** An IANA time zone that this runtime knows. */
+export const timeZone = z
+  .string()
+  .max(60)
+  .refine((zone) => {
+    try {
+      new Intl.DateTimeFormat('en', { timeZone: zone });
+      return true;
+    } catch {
+      return false;
+    }
+  }, 'This is no time zone');
+/** Half of a character beyond the first plane stands for nothing and breaks files it is written into. */
+export const whole = (text: string): boolean => !/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/.test(text);
+const HALF = 'It holds half a character; type it again';
+export const line = (max: number) => z.string().trim().min(1).max(max).refine(whole, HALF);
+export const prose = (max: number) => z.string().trim().max(max).refine(whole, HALF);
 
 /** Every error answer: what happened, what it means, what to do. */
 export const problem = z.object({ error: z.object({ code: z.string(), message: z.string(), field: z.string().optional() }) });

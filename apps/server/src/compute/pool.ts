@@ -179,7 +179,8 @@ class Lane {
         else current.resolve(reply.value as never);
         this.pump();
       },
-      died: (why) => this.abandon(slot, why === TOO_HUNGRY ? { code: 'too-hungry', message: why } : { code: 'died', message: `${DIED} (${why})` }),
+      died: (why) =>
+        this.abandon(slot, why === TOO_HUNGRY ? { code: 'too-hungry', message: why } : { code: 'died', message: `${DIED} (${why})` }),
     });
     return slot.doer;
   }

@@ -102,6 +102,8 @@ export interface AccountRow {
   name: string;
   passwordHash: string;
   createdAt: Date;
+  /** The one account that visitors of the sample business share. */
+  demo: boolean;
 }
 export const Account = entity<AccountRow>('account', {
   id: key(),
@@ -109,6 +111,7 @@ export const Account = entity<AccountRow>('account', {
   name: text('name'),
   passwordHash: text('password_hash'),
   createdAt: time('created_at'),
+  demo: flag('demo'),
 });
 
 export interface MemberRow {

@@ -1,6 +1,5 @@
 import { resolve } from 'node:path';
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
-import rateLimit from 'express-rate-limit';
 import helmet from 'helmet';
 import { ComputeError } from '../compute/pool.js';
 import { isAway } from '../jobs/runner.js';
@@ -28,19 +27,14 @@ const sameOrigin: RequestHandler = (request, _response, next) => {
   next();
 };
 
-/** Ten tries in a quarter of an hour from one address; right ones do not count. */
-const signInLimit = rateLimit({
-  windowMs: 15 * 60_000,
-  limit: 10,
-  skipSuccessfulRequests: true,
-  standardHeaders: 'draft-8',
-  legacyHeaders: false,
-  handler: (_request, response) => {
-    response
-      .status(429)
-      .json({ error: { code: 'too-many-tries', message: 'That were too many wrong tries. Wait a quarter of an hour and try again.' } });
-  },
-});
+/** Answers only to the names this server has: a page elsewhere may let its own name point here (DNS rebinding). */
+const knownHost =
+  (hosts: ReadonlySet<string>): RequestHandler =>
+  (request, _response, next) => {
+    if (!hosts.has((request.headers.host ?? '').toLowerCase()))
+      throw new HttpProblem(421, 'host', 'This server does not go by that name. Whoever runs it can add the name to its settings.');
+    next();
+  };
 
 const answerProblem: ErrorRequestHandler = (error: unknown, request, response, _next) => {
   if (response.headersSent) {
@@ -93,7 +87,8 @@ export function bindRoutes(app: App): Bound[] {
 export function createHttp(app: App): Express {
   const http = express();
   http.disable('x-powered-by');
-  http.set('trust proxy', 'loopback');
+  http.set('trust proxy', app.config.trustedProxies.length > 0 ? [...app.config.trustedProxies] : false);
+  http.use(knownHost(app.config.hosts));
   http.use(
     helmet({
       contentSecurityPolicy: {
@@ -111,7 +106,7 @@ export function createHttp(app: App): Express {
           frameAncestors: ["'none'"],
         },
       },
-      strictTransportSecurity: false,
+      strictTransportSecurity: app.config.publicAddress?.startsWith('https:') ? { maxAge: 31_536_000 } : false,
       referrerPolicy: { policy: 'same-origin' },
     }),
   );
@@ -120,7 +115,6 @@ export function createHttp(app: App): Express {
     next();
   });
   http.use('/api', sameOrigin);
-  http.post(['/api/session', '/api/accounts'], signInLimit);
   http.use('/api', express.json({ limit: '2mb', strict: false }));
   const bound = bindRoutes(app);
   mount(http, bound);

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { routes } from '@orderly-glyph/schema';
+import { findCaller } from '../accounts/sessions.js';
 import { IntakeEntity, JobEntity } from '../db/entities.js';
 import { describeIntake, describeIntakes, intakeItems, intakeSuggestions } from '../intake/describe.js';
 import { receiveUpload } from '../intake/receive.js';
@@ -21,7 +22,7 @@ export function intakeRoutes(app: App): Bound[] {
   };
 
   /** Sends the job's state whenever it changed, whichever server runs it, until it ends. */
-  const watch = async ({ who, params, request, response }: Call<typeof routes.watchJob>): Promise<void> => {
+  const watch = async ({ who, params, token, request, response }: Call<typeof routes.watchJob>): Promise<void> => {
     let job = await findJob(who.workspaceId, params.jobId);
     response.writeHead(200, {
       'Content-Type': 'text/event-stream',
@@ -42,6 +43,9 @@ export function intakeRoutes(app: App): Bound[] {
       } else if (++quiet % 60 === 0) response.write(': still here\n\n');
       if (ENDED.includes(job.state)) break;
       await new Promise((resolve) => setTimeout(resolve, 250));
+      // Who was taken out of the workspace or signed out sees no more of it.
+      const caller = token ? await findCaller(app.db, token) : null;
+      if (caller?.workspaceId !== who.workspaceId) break;
       job = await findJob(who.workspaceId, params.jobId);
     }
     response.end();
@@ -77,7 +81,7 @@ export function intakeRoutes(app: App): Bound[] {
       const intake = await intakes.findOneBy({ id: params.intakeId, workspaceId: who.workspaceId });
       if (!intake) throw notFound('This intake');
       if (intake.state !== 'waiting') throw conflict('This intake was started already. Begin a new one for more files.');
-      return receiveUpload(app.db, request, { workspaceId: who.workspaceId, intakeId: intake.id, name: query.name });
+      return receiveUpload(app.db, request, { workspaceId: who.workspaceId, intakeId: intake.id, name: query.name }, app.config);
     }),
     bind(app, routes.startIntake, async ({ who, params }) => {
       const jobId = randomUUID();
@@ -112,6 +116,20 @@ export function intakeRoutes(app: App): Bound[] {
     }),
     bind(app, routes.getJob, async ({ who, params }) => describeJob(await findJob(who.workspaceId, params.jobId))),
     bind(app, routes.watchJob, watch),
+    bind(app, routes.retryJob, async ({ who, params }) => {
+      const job = await findJob(who.workspaceId, params.jobId);
+      if (!['failed', 'cancelled'].includes(job.state)) throw conflict('Only what failed or was stopped can be started again.');
+      await app.db.transaction(async (manager) => {
+        const { affectedRows } = (await manager.query(
+          "UPDATE job SET state = 'queued', attempts = 0, cancel_requested = 0, claimed_by = NULL, finished_at = NULL, message = 'Waiting to begin' WHERE id = ? AND state IN ('failed', 'cancelled')",
+          [job.id],
+        )) as { affectedRows: number };
+        if (affectedRows > 0 && job.kind === 'intake')
+          await manager.query("UPDATE intake SET state = 'queued' WHERE id = ? AND job_id = ?", [job.subjectId, job.id]);
+      });
+      app.jobs.nudge();
+      return describeJob(await findJob(who.workspaceId, params.jobId));
+    }),
     bind(app, routes.cancelJob, async ({ who, params }) => {
       const job = await findJob(who.workspaceId, params.jobId);
       await app.db.transaction(async (manager) => {

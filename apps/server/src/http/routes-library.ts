@@ -3,7 +3,7 @@ import { fileBase, languages, profile, scriptName, offeredAnswers } from '@order
 import { queryToWanted, routes, wanted } from '@orderly-glyph/schema';
 import type { Response } from 'express';
 import { getBlob } from '../db/blobs.js';
-import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity } from '../db/entities.js';
+import { Bundle, CompanionEntity, FileEntity, PlaceEntity, ProofTextEntity, Workspace, type PlaceRow } from '../db/entities.js';
 import { describeCompanion } from '../library/describe.js';
 import { describeDesk } from '../library/desk.js';
 import { findAlike, versionChanges } from '../library/alike.js';
@@ -24,14 +24,25 @@ import { licenseHistory } from '../licenses/history.js';
 import { listLicenses, removeLicense, restoreLicense, saveLicense } from '../licenses/licenses.js';
 import { dropStartingPoint, keepStartingPoint, listStartingPoints } from '../licenses/starting-points.js';
 import { createDelivery, describeDelivery, removeInstall } from '../places/deliveries.js';
+import { PlaceRefused, tryPlace } from '../places/site-client.js';
 import { checkKit, createKit, openKit, writeKit } from '../places/kit.js';
 import { render } from '../places/renditions.js';
 import { checkFaces, describePlaces, findPlace, mediaType } from '../places/places.js';
-import { createProof, listProofs, proofFace, readProof, readProofPage, removeProof, renderPdf, renderPng } from '../proof/proofs.js';
+import {
+  createProof,
+  listProofs,
+  proofFace,
+  readProof,
+  readProofPage,
+  removeProof,
+  renewProof,
+  renderPdf,
+  renderPng,
+} from '../proof/proofs.js';
 import { auditFile, makeAudit } from '../rights/audit.js';
 import { proofPdf, proofZip } from '../rights/proof.js';
 import type { App } from './context.js';
-import { conflict, invalid, notFound } from './problem.js';
+import { conflict, invalid, notFound, stale } from './problem.js';
 import { bind, type Bound } from './serve.js';
 
 /** Received bytes only ever leave as a download: a browser must not show an uploaded page or drawing as ours. */
@@ -62,13 +73,24 @@ export function libraryRoutes(app: App): Bound[] {
     const read = await app.compute.run('recognise', [text], true);
     const several = read.recognised.length > 1 ? 'several' : null;
     const narrowed = read.recognised.length > 0 ? (read.reading?.suggestions ?? []).map((s) => s.use) : [];
-    return { ...read, near: read.near && { ...read.near, answers: {} }, recognised: read.recognised.map((r) => ({ ...r, answers: offeredAnswers(r, { doubt: read.doubt ?? several, narrowed }) })) };
+    return {
+      ...read,
+      near: read.near && { ...read.near, answers: {} },
+      recognised: read.recognised.map((r) => ({ ...r, answers: offeredAnswers(r, { doubt: read.doubt ?? several, narrowed }) })),
+    };
   };
 
   const proofTexts = async (workspaceId: string) =>
     (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
       ({ language, label, text }) => ({ language, label, text }),
     );
+
+  /** A place is only kept once it answered. */
+  const tried = (row: PlaceRow): Promise<void> =>
+    tryPlace(row, app.config.privatePlaces).catch((error: unknown) => {
+      if (!(error instanceof PlaceRefused)) throw error;
+      throw invalid(`${error.message} Nothing was kept.`, error.status === 401 || error.status === 403 ? 'key' : 'address');
+    });
 
   return [
     bind(app, routes.getDesk, ({ who }) => describeDesk(db, who.workspaceId)),
@@ -136,6 +158,7 @@ export function libraryRoutes(app: App): Bound[] {
       await removeProof(db, who.workspaceId, params.proofId);
       return { ok: true as const };
     }),
+    bind(app, routes.renewProof, ({ who, params }) => renewProof(db, who.workspaceId, params.proofId)),
     bind(app, routes.renderProof, async ({ who, body, query, response }) => {
       const bytes =
         query.as === 'pdf'
@@ -203,6 +226,10 @@ export function libraryRoutes(app: App): Bound[] {
     bind(app, routes.listLicenses, ({ who }) => listLicenses(db, who.workspaceId)),
     bind(app, routes.getCalendar, ({ who }) => calendarPath(db, who.workspaceId)),
     bind(app, routes.renewCalendar, ({ who }) => renewCalendar(db, who.workspaceId)),
+    bind(app, routes.switchOffCalendar, async ({ who }) => {
+      await db.getRepository(Workspace).update({ id: who.workspaceId }, { calendarSecret: null });
+      return { ok: true as const };
+    }),
     bind(app, routes.readCalendar, async ({ params, response }) => {
       const text = await readCalendar(db, params.secret);
       response.setHeader('Content-Type', 'text/calendar; charset=utf-8');
@@ -210,16 +237,16 @@ export function libraryRoutes(app: App): Bound[] {
     }),
     bind(app, routes.getLicenseHistory, ({ who, params }) => licenseHistory(db, who.workspaceId, params.licenseId)),
     bind(app, routes.createLicense, ({ who, body }) => saveLicense(db, who, body, null)),
-    bind(app, routes.changeLicense, ({ who, params, body }) => saveLicense(db, who, body, params.licenseId)),
+    bind(app, routes.changeLicense, ({ who, params, body }) => saveLicense(db, who, body, params.licenseId, body.version)),
     bind(app, routes.removeLicense, async ({ who, params }) => {
-      await removeLicense(db, who.workspaceId, params.licenseId);
+      await removeLicense(db, who, params.licenseId);
       return { ok: true as const };
     }),
 
-    bind(app, routes.restoreLicense, ({ who, params }) => restoreLicense(db, who.workspaceId, params.licenseId)),
+    bind(app, routes.restoreLicense, ({ who, params }) => restoreLicense(db, who, params.licenseId)),
     bind(app, routes.readTermsText, ({ body }) => readText(body.text)),
     bind(app, routes.addEvidence, ({ who, params, query, request }) =>
-      addEvidence(db, app.compute, who, params.licenseId, query.name, request),
+      addEvidence(db, app.compute, who, params.licenseId, query.name, request, app.config),
     ),
     bind(app, routes.listStartingPoints, ({ who }) => listStartingPoints(db, who.workspaceId)),
     bind(app, routes.keepStartingPoint, ({ who, body }) => keepStartingPoint(db, who.workspaceId, body)),
@@ -253,17 +280,39 @@ export function libraryRoutes(app: App): Bound[] {
     ),
     bind(app, routes.createPlace, async ({ who, body }) => {
       if (!profile(body.profileId)) throw invalid('There is no such kind of place.', 'profileId');
-      const id = randomUUID();
-      await db.getRepository(PlaceEntity).insert({
-        id,
+      const row: PlaceRow = {
+        id: randomUUID(),
         workspaceId: who.workspaceId,
         name: body.name,
         profileId: body.profileId,
         address: body.address.replace(/\/+$/, ''),
         siteKey: body.key,
         createdAt: new Date(),
-      });
-      return (await describePlaces(db, who.workspaceId, [await findPlace(db, who.workspaceId, id)]))[0]!;
+        version: 1,
+      };
+      await tried(row);
+      await db.getRepository(PlaceEntity).insert(row);
+      return (await describePlaces(db, who.workspaceId, [row]))[0]!;
+    }),
+    bind(app, routes.changePlace, async ({ who, params, body }) => {
+      const before = await findPlace(db, who.workspaceId, params.placeId);
+      const row: PlaceRow = {
+        ...before,
+        name: body.name,
+        address: body.address.replace(/\/+$/, ''),
+        siteKey: body.key || before.siteKey,
+        version: body.version + 1,
+      };
+      if (before.version !== body.version) throw stale(`Somebody changed “${before.name}” while you worked on it`);
+      if (row.address !== before.address || row.siteKey !== before.siteKey) await tried(row);
+      const { affected } = await db
+        .getRepository(PlaceEntity)
+        .update(
+          { id: row.id, workspaceId: who.workspaceId, version: body.version },
+          { name: row.name, address: row.address, siteKey: row.siteKey, version: row.version },
+        );
+      if (!affected) throw stale(`Somebody changed “${before.name}” while you worked on it`);
+      return (await describePlaces(db, who.workspaceId, [row]))[0]!;
     }),
     bind(app, routes.removePlace, async ({ who, params }) => {
       const place = await findPlace(db, who.workspaceId, params.placeId);
@@ -283,7 +332,7 @@ export function libraryRoutes(app: App): Bound[] {
     }),
     bind(app, routes.getDelivery, ({ who, params }) => describeDelivery(db, who.workspaceId, params.deliveryId)),
     bind(app, routes.removeInstall, async ({ who, params }) => {
-      await removeInstall(db, who.workspaceId, params.installId);
+      await removeInstall(db, app.config.privatePlaces, who.workspaceId, params.installId);
       return { ok: true as const };
     }),
     bind(app, routes.checkKit, ({ who, body }) => checkKit(db, who.workspaceId, body.faceIds)),

@@ -33,6 +33,12 @@ function authorise(contract: AnyContract, caller: Caller | null): Call<AnyContra
   if (contract.access === 'public')
     return caller ? { ...NOBODY, ...caller, workspaceId: caller.workspaceId ?? '', role: caller.role ?? 'viewer' } : NOBODY;
   if (!caller) throw new HttpProblem(401, 'signed-out', 'You are signed out. Sign in and try again; nothing was changed.');
+  if (contract.notInDemo && caller.demo)
+    throw new HttpProblem(
+      403,
+      'demo',
+      'Visitors of the sample business share it, so people, places and accounts stay as they are. Create an account to have a workspace of your own.',
+    );
   if (contract.access === 'account') return { ...NOBODY, accountId: caller.accountId, name: caller.name };
   if (!caller.workspaceId || !caller.role)
     throw new HttpProblem(403, 'no-workspace', 'You are not in a workspace. Choose one and try again.');

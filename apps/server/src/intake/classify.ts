@@ -35,7 +35,8 @@ export const isSvg = (text: string): boolean => /^(?:<!doctype svg[^>]{0,400}>\s
 const GRANTS_OR_DENIES =
   /\b(?:licen[cs]ed? (?:under|to|for|agreement)|end.user|copyright holder|terms (?:and conditions )?of (?:use|service)|terms and conditions|permission is hereby|(?:personal|commercial|private) use|you (?:may|can|are (?:not )?allowed|must) (?:not )?(?:use|install|embed|modify|share|sell|redistribute|convert)|(?:may|must|can) ?not be (?:used|sold|modified|shared|embedded|redistributed)|free (?:for|to use)|public domain|all rights reserved)\b/i;
 const SPEAKS_OF_RIGHTS = /\b(?:licen[cs]e|licen[cs]ed|terms of sale|rights|permission)\b/i;
-const BOUGHT = /\b(?:invoice|receipt|order (?:number|no\.?|confirmation)|amount paid|total paid|payment (?:received|method)|tax invoice)\b/i;
+const BOUGHT =
+  /\b(?:invoice|receipt|order (?:number|no\.?|confirmation)|amount paid|total paid|payment (?:received|method)|tax invoice)\b/i;
 const MONEY = /(?:[$€£¥]\s?\d|\d[\d.,]*\s?(?:eur|usd|gbp|pln|chf|\$|€|£|zł)\b|\b\d+[.,]\d{2}\b)/i;
 
 /**

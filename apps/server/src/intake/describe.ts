@@ -107,6 +107,7 @@ export async function intakeSuggestions(db: DataSource, workspaceId: string, int
     };
   });
   // What can be acted on comes first; a known license tells more than terms in somebody's own words.
-  const rank = (s: BundleSuggestion): number => (s.faceIds.length > 0 ? 0 : 4) + (s.suggestion?.basis === 'text' ? 0 : s.suggestion ? 1 : 2);
+  const rank = (s: BundleSuggestion): number =>
+    (s.faceIds.length > 0 ? 0 : 4) + (s.suggestion?.basis === 'text' ? 0 : s.suggestion ? 1 : 2);
   return out.sort((a, b) => rank(a) - rank(b)).slice(0, 60);
 }

@@ -180,7 +180,10 @@ class IntakeRun {
   }
 
   /** Runs a task over what was received; one that had to be ended is a refusal in words. */
-  private compute<K extends 'listZip' | 'takeOut'>(task: K, args: Parameters<Tasks[K]>): Promise<Awaited<ReturnType<Tasks[K]>> | { refused: string }> {
+  private compute<K extends 'listZip' | 'takeOut'>(
+    task: K,
+    args: Parameters<Tasks[K]>,
+  ): Promise<Awaited<ReturnType<Tasks[K]>> | { refused: string }> {
     return this.deps.compute.run(task, args).catch((error: unknown) => {
       if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
       return { refused: `${error.message} It was not opened.` };
@@ -241,7 +244,8 @@ class IntakeRun {
   /** Takes a file out of where it lies. */
   private async takeOut(item: ItemRow, upload: UploadRow): Promise<{ refused: string } | ({ refused: null } & TakenOut)> {
     const out = join(this.dir, item.id);
-    if (item.entry === null || item.nestedEntry === null) return this.compute('takeOut', [await this.spool(upload), item.entry, out, item.path]);
+    if (item.entry === null || item.nestedEntry === null)
+      return this.compute('takeOut', [await this.spool(upload), item.entry, out, item.path]);
     const nested = await this.unpackNested(upload, item.entry);
     return nested.refused === null ? this.compute('takeOut', [nested.path, item.nestedEntry, out, item.path]) : nested;
   }

@@ -179,7 +179,9 @@ async function storeFace(
   await manager.getRepository(FaceFile).insert({ ...link, faceId: face.id });
   return {
     faceId: face.id,
-    note: twin && `Another version of ${twin.name}: this is ${facts.version ?? 'without a version'}, and ${twin.version ?? 'one without a version'} is here already and goes on leading its family.`,
+    note:
+      twin &&
+      `Another version of ${twin.name}: this is ${facts.version ?? 'without a version'}, and ${twin.version ?? 'one without a version'} is here already and goes on leading its family.`,
   };
 }
 
@@ -249,12 +251,25 @@ export async function storeCompanion(manager: EntityManager, incoming: Incoming,
   const companions = manager.getRepository(CompanionEntity);
   const known = await companions.findOneBy({ bundleId, sha256 });
   // A text at two places of a bundle counts at both, so each place keeps its own row; the bytes are kept once.
-  if (known && known.name === incoming.path) return { state: 'companion', reason: 'The same as another file of this bundle; kept once.', companionId: known.id };
+  if (known && known.name === incoming.path)
+    return { state: 'companion', reason: 'The same as another file of this bundle; kept once.', companionId: known.id };
   const bytes = await incoming.bytes();
   await putBlob(manager, workspaceId, sha256, bytes);
   const id = randomUUID();
   const { kind, content, recognition, unread, findings } = read;
-  await companions.insert({ id, workspaceId, bundleId, sha256, name: incoming.path, bytes: bytes.length, kind, content, recognition, unread, findings });
+  await companions.insert({
+    id,
+    workspaceId,
+    bundleId,
+    sha256,
+    name: incoming.path,
+    bytes: bytes.length,
+    kind,
+    content,
+    recognition,
+    unread,
+    findings,
+  });
   const words = {
     terms: 'Terms',
     receipt: 'A receipt',

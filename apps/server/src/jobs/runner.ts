@@ -196,7 +196,9 @@ const AWAY: ReadonlySet<string> = new Set([
 /** Whether an error says that the database cannot be reached, and nothing else. */
 export function isAway(error: unknown): boolean {
   const { code, driverError } = error as { code?: string; driverError?: { code?: string } };
-  return AWAY.has(code ?? driverError?.code ?? '') || /closed state|connection lost|server has gone away/i.test((error as Error).message ?? '');
+  return (
+    AWAY.has(code ?? driverError?.code ?? '') || /closed state|connection lost|server has gone away/i.test((error as Error).message ?? '')
+  );
 }
 
 /** MariaDB: deadlock, lock wait timeout, record changed since last read. */

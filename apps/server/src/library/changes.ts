@@ -15,7 +15,7 @@ import {
   type FaceRow,
   type FamilyRow,
 } from '../db/entities.js';
-import { conflict, invalid, notFound } from '../http/problem.js';
+import { conflict, invalid, notFound, stale } from '../http/problem.js';
 import { familyKey, newFamily } from '../intake/store.js';
 import { planResolution } from './doubles.js';
 import { holdsOf } from './holds.js';
@@ -63,6 +63,7 @@ async function carryOut(manager: EntityManager, steps: readonly ChangeStep[]): P
     const repository = manager.getRepository<Row & { id: string }>(REPOSITORIES[step.table] as never);
     if (step.before === null) await repository.insert(revive(step.after) as never);
     else await repository.update({ id: step.id } as never, revive(step.after) as never);
+    if (step.table === 'family') await manager.query('UPDATE family SET version = version + 1 WHERE id = ?', [step.id]);
   }
 }
 
@@ -112,6 +113,13 @@ async function collectionOf(manager: EntityManager, workspaceId: string, id: str
   return row;
 }
 
+/** What a person typed over an older state would undo what somebody else wrote meanwhile. */
+function refuseStale(rows: readonly FamilyRow[], version: number | undefined): void {
+  const [row] = rows;
+  if (version !== undefined && rows.length === 1 && row!.version !== version)
+    throw stale(`Somebody changed “${row!.name}” while you worked on it`);
+}
+
 /** Carries out what a person asked for, all of it or nothing, and says how it went. @throws HttpProblem */
 export async function changeLibrary(db: DataSource, who: Who, act: LibraryAct): Promise<ChangeDone> {
   return db.transaction(async (manager) => {
@@ -154,11 +162,13 @@ async function plan(manager: EntityManager, workspaceId: string, act: LibraryAct
     }
     case 'note': {
       const rows = await families(act.familyIds);
+      refuseStale(rows, act.version);
       rows.forEach((f) => steps.set('family', f, { note: act.note || null }));
       return { summary: `Note on ${nameOf(rows)} ${act.note ? 'written' : 'removed'}` };
     }
     case 'rename-family': {
       const [family] = (await families([act.familyId])) as [FamilyRow];
+      refuseStale([family], act.version);
       await refuseTakenName(manager, workspaceId, act.name, [family.id]);
       // The key stays that of the files' own name, so that new faces of it still find their family.
       steps.set('family', family, { name: act.name, ownName: true });

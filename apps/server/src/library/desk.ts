@@ -115,16 +115,13 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
     const ids = unlicensed.map((f) => f.leadFaceId);
     const companions = await companionsOf(db, workspaceId, ids);
     const leads = await findFaces(db, workspaceId, ids);
-    const suggested = leads.filter(
-      (lead) =>
-        suggestionsFor(
-          (companions.get(lead.faceId) ?? []).filter((c) => c.belongs).map((c) => c.row),
-          lead.facts,
-        ).some((s) => Object.keys(s.answers).length > 0),
+    const suggested = leads.filter((lead) =>
+      suggestionsFor(
+        (companions.get(lead.faceId) ?? []).filter((c) => c.belongs).map((c) => c.row),
+        lead.facts,
+      ).some((s) => Object.keys(s.answers).length > 0),
     );
-    const told = leads.filter(
-      (lead) => !suggested.includes(lead) && (companions.get(lead.faceId) ?? []).some((c) => c.belongs !== null),
-    );
+    const told = leads.filter((lead) => !suggested.includes(lead) && (companions.get(lead.faceId) ?? []).some((c) => c.belongs !== null));
     const unknown = leads.filter((lead) => !suggested.includes(lead) && !told.includes(lead));
     if (suggested.length > 0)
       out.push({

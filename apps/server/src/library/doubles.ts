@@ -49,7 +49,9 @@ function groupsOf(rows: readonly Candidate[]): DoubleGroup[] {
         place: [r.familyId, nameKey(r.style), r.weightClass, r.widthClass, r.slope].join('|'),
         version: r.version,
         prints:
-          r.printAll === null || r.traits === null ? null : { all: r.printAll, basic: r.printBasic, traits: JSON.parse(r.traits) as Traits },
+          r.printAll === null || r.traits === null
+            ? null
+            : { all: r.printAll, basic: r.printBasic, traits: JSON.parse(r.traits) as Traits },
         axes: r.axes ?? '[]',
         codePoints: r.codePoints,
       })),

@@ -35,6 +35,7 @@ export async function getFamily(db: DataSource, workspaceId: string, familyId: s
   const taken = await db.getRepository(FamilyEntity).findBy({ workspaceId, mergedInto: familyId });
   return {
     id: family.id,
+    version: family.version,
     name: family.name,
     ownName: Boolean(family.ownName),
     favorite: Boolean(family.favorite),

@@ -31,7 +31,10 @@ export class Snapshots {
   constructor(private readonly db: DataSource) {}
 
   async get(workspaceId: string): Promise<Snapshot> {
-    const [row] = (await this.db.query('SELECT revision, time_zone AS zone FROM workspace WHERE id = ?', [workspaceId])) as { revision: string; zone: string }[];
+    const [row] = (await this.db.query('SELECT revision, time_zone AS zone FROM workspace WHERE id = ?', [workspaceId])) as {
+      revision: string;
+      zone: string;
+    }[];
     const key = `${row?.revision ?? 0}/${dayIn(row?.zone ?? 'UTC')}`;
     const known = this.kept.get(workspaceId);
     if (known && this.keys.get(workspaceId) === key) {

@@ -6,7 +6,7 @@ import { ComputeError, type Compute } from '../compute/pool.js';
 import { Bundle, CompanionEntity, IntakeEntity, Item, LicenseEntity, LicenseEvidence, LicenseVersion } from '../db/entities.js';
 import { HttpProblem, invalid, notFound } from '../http/problem.js';
 import { readCompanion } from '../intake/companion.js';
-import { cleanName } from '../intake/receive.js';
+import { cleanName, roomFor, type Space } from '../intake/receive.js';
 import { storeCompanion } from '../intake/store.js';
 import { describeCompanion } from '../library/describe.js';
 
@@ -39,10 +39,12 @@ export async function addEvidence(
   licenseId: string,
   name: string,
   request: Request,
+  space: Space,
 ): Promise<Companion> {
   const { workspaceId } = who;
   const before = await db.getRepository(LicenseEntity).findOneBy({ id: licenseId, workspaceId });
   if (!before || before.removedAt) throw notFound('This license');
+  (await roomFor(db, space, workspaceId)).take(Number(request.headers['content-length'] ?? MOST_EVIDENCE));
   const bytes = new Uint8Array(await readBody(request));
   if (bytes.length === 0) throw invalid('The file is empty. Nothing was kept.', 'file');
   const path = cleanName(name);

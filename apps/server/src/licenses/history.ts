@@ -74,7 +74,9 @@ export async function licenseHistory(
       version: row.version,
       by: row.byName,
       at: row.at.toISOString(),
-      changes: differences(i === 0 ? null : (rows[i - 1]!.fields as Fields), row.fields as Fields),
+      changes: row.act
+        ? [row.act === 'removed' ? 'Taken off record.' : 'Put back on record.']
+        : differences(i === 0 ? null : (rows[i - 1]!.fields as Fields), row.fields as Fields),
     }))
     .reverse();
 }

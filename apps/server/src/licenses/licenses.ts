@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { openLicense, reservedNames, type TextFindings } from '@orderly-glyph/core';
+import { decodeEmbedding, openLicense, reservedNames, USES, verdict, type TextFindings } from '@orderly-glyph/core';
 import type { License, LicenseFields } from '@orderly-glyph/schema';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import {
@@ -11,8 +11,12 @@ import {
   LicenseVersion,
   type LicenseRow,
 } from '../db/entities.js';
-import { invalid, notFound } from '../http/problem.js';
-import { describeCompanion } from '../library/describe.js';
+import { invalid, notFound, stale } from '../http/problem.js';
+import { todayOf } from '../library/day.js';
+import { describeCompanion, licenseRecord } from '../library/describe.js';
+
+/** A file that says nothing against any use (OpenType specification, OS/2, fsType 0). */
+const NOTHING_SAID = decodeEmbedding(0, 4);
 
 export async function describeLicenses(db: DataSource, workspaceId: string, rows: readonly LicenseRow[]): Promise<License[]> {
   if (rows.length === 0) return [];
@@ -35,14 +39,17 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
     findings: string | null;
     bundle: string;
   }[];
+  const today = await todayOf(db, workspaceId);
   return rows.map((row) => {
     const own = faces.filter((f) => f.licenseId === row.id);
     const companions = evidence
       .filter((e) => e.licenseId === row.id)
-      .map((e) => describeCompanion(
+      .map((e) =>
+        describeCompanion(
           { ...e, content: e.readable ? '' : null, findings: e.findings === null ? null : (JSON.parse(e.findings) as TextFindings) },
           e.bundle,
-        ));
+        ),
+      );
     return {
       id: row.id,
       name: row.name,
@@ -68,6 +75,9 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
       confirmedBy: row.confirmedBy,
       confirmedAt: row.confirmedAt?.toISOString() ?? null,
       version: row.version,
+      answers: Object.fromEntries(
+        USES.map((use) => [use, verdict(use, [licenseRecord(row)], NOTHING_SAID, today).answer]),
+      ) as License['answers'],
       faceIds: own.map((f) => f.faceId),
       companionIds: companions.map((c) => c.id),
       families: [...new Set(own.map((f) => f.name))],
@@ -92,6 +102,7 @@ export async function saveLicense(
   who: { workspaceId: string; name: string },
   fields: LicenseFields,
   licenseId: string | null,
+  madeOn: number | null = null,
 ): Promise<License> {
   const { workspaceId } = who;
   if (fields.startsOn && fields.endsOn && fields.endsOn < fields.startsOn)
@@ -110,6 +121,7 @@ export async function saveLicense(
     const licenses = manager.getRepository(LicenseEntity);
     const old = licenseId ? await licenses.findOne({ where: { id: licenseId, workspaceId }, lock: { mode: 'pessimistic_write' } }) : null;
     if (licenseId && (!old || old.removedAt)) throw notFound('This license');
+    if (old && madeOn !== null && old.version !== madeOn) throw stale(`Somebody changed “${old.name}” while you worked on it`);
     const texts = companionIds.length > 0 ? await manager.getRepository(CompanionEntity).findBy({ workspaceId, id: In(companionIds) }) : [];
     const row: LicenseRow = {
       id: old?.id ?? randomUUID(),
@@ -174,23 +186,34 @@ async function ensureAll(
   if (count !== ids.length) throw notFound(what);
 }
 
-export async function removeLicense(db: DataSource, workspaceId: string, licenseId: string): Promise<void> {
-  const result = (await db.query('UPDATE license SET removed_at = ? WHERE id = ? AND workspace_id = ? AND removed_at IS NULL', [
-    new Date(),
-    licenseId,
-    workspaceId,
-  ])) as { affectedRows: number };
-  if (result.affectedRows === 0) throw notFound('This license');
+/** Takes a license off record, or puts it back; both stand in its history as versions of their own. */
+async function setRemoved(
+  db: DataSource,
+  who: { workspaceId: string; name: string },
+  licenseId: string,
+  act: 'removed' | 'restored',
+): Promise<void> {
+  const { workspaceId } = who;
+  await db.transaction(async (manager) => {
+    const row = await manager
+      .getRepository(LicenseEntity)
+      .findOne({ where: { id: licenseId, workspaceId }, lock: { mode: 'pessimistic_write' } });
+    if (!row || (row.removedAt === null) !== (act === 'removed')) throw notFound('This license');
+    const last = await manager.getRepository(LicenseVersion).findOneByOrFail({ licenseId, version: row.version });
+    const version = row.version + 1;
+    await manager.getRepository(LicenseEntity).update({ id: licenseId }, { removedAt: act === 'removed' ? new Date() : null, version });
+    await manager
+      .getRepository(LicenseVersion)
+      .insert({ licenseId, version, workspaceId, fields: last.fields, byName: who.name, at: new Date(), act });
+  });
 }
 
+export const removeLicense = (db: DataSource, who: { workspaceId: string; name: string }, licenseId: string): Promise<void> =>
+  setRemoved(db, who, licenseId, 'removed');
+
 /** Takes a removal back. @throws HttpProblem 404 for a license that is on record or never was */
-export async function restoreLicense(db: DataSource, workspaceId: string, licenseId: string): Promise<License> {
-  const result = (await db.query('UPDATE license SET removed_at = NULL WHERE id = ? AND workspace_id = ? AND removed_at IS NOT NULL', [
-    licenseId,
-    workspaceId,
-  ])) as { affectedRows: number };
-  if (result.affectedRows === 0) throw notFound('This license');
-  return (
-    await describeLicenses(db, workspaceId, [await db.getRepository(LicenseEntity).findOneByOrFail({ id: licenseId, workspaceId })])
-  )[0]!;
+export async function restoreLicense(db: DataSource, who: { workspaceId: string; name: string }, licenseId: string): Promise<License> {
+  await setRemoved(db, who, licenseId, 'restored');
+  const row = await db.getRepository(LicenseEntity).findOneByOrFail({ id: licenseId, workspaceId: who.workspaceId });
+  return (await describeLicenses(db, who.workspaceId, [row]))[0]!;
 }

@@ -19,7 +19,7 @@ import { queueJob, type JobControl } from '../jobs/runner.js';
 import { findFaces } from '../library/library.js';
 import { checkFaces, chooseSending, filesOf, findPlace, profileOf } from './places.js';
 import { keepStatements, settle, type Checked } from './statements.js';
-import { PlaceRefused, putFont, readFont, removeFont, setHeadings } from './site-client.js';
+import { type Allowed, PlaceRefused, putFont, readFont, removeFont, setHeadings } from './site-client.js';
 
 interface Order {
   placeId: string;
@@ -84,7 +84,7 @@ export async function createDelivery(
 }
 
 /** Carries a delivery out, face by face; a face already installed by an earlier try is not sent again. */
-export function deliveryWork(deps: { db: DataSource; compute: Compute }) {
+export function deliveryWork(deps: { db: DataSource; compute: Compute; allowed: Allowed }) {
   return async (control: JobControl): Promise<string> => {
     const { db } = deps;
     const { workspaceId } = control.row;
@@ -104,7 +104,7 @@ export function deliveryWork(deps: { db: DataSource; compute: Compute }) {
 }
 
 async function deliverOne(
-  { db, compute }: { db: DataSource; compute: Compute },
+  { db, compute, allowed }: { db: DataSource; compute: Compute; allowed: Allowed },
   delivery: DeliveryRow,
   place: PlaceRow,
   item: DeliveryItemRow,
@@ -126,15 +126,15 @@ async function deliverOne(
     const bytes = await getBlob(db.manager, workspaceId, sending.sha256);
     // The hash in the name lets visitors' browsers keep the file for ever and makes a new version a new address.
     const remoteName = `${fileBase(lead!.familyName, lead!.style)}.${sending.sha256.slice(0, 8)}.${FORMAT_INFO[sending.format].extension}`;
-    await putFont(place, remoteName, FORMAT_INFO[sending.format].mediaType, bytes, lead!.familyName);
+    await putFont(place, allowed, remoteName, FORMAT_INFO[sending.format].mediaType, bytes, lead!.familyName);
     const back = createHash('sha256')
-      .update(await readFont(place, remoteName))
+      .update(await readFont(place, allowed, remoteName))
       .digest('hex');
     if (back !== sending.sha256)
       throw new PlaceRefused(
         `${place.name} took the file and serves other bytes in its place. It is not counted as installed; ask whoever runs the site.`,
       );
-    if (delivery.headings) await setHeadings(place, remoteName);
+    if (delivery.headings) await setHeadings(place, allowed, remoteName);
     const account = (await db.query('SELECT name FROM account WHERE id = ?', [delivery.createdBy])) as { name: string }[];
     await db.transaction(async (manager) => {
       const now = new Date();
@@ -220,14 +220,14 @@ export async function describeDelivery(db: DataSource, workspaceId: string, deli
 }
 
 /** Takes a face off its place; the record of it having been there stays. */
-export async function removeInstall(db: DataSource, workspaceId: string, installId: string): Promise<void> {
+export async function removeInstall(db: DataSource, allowed: Allowed, workspaceId: string, installId: string): Promise<void> {
   const install = await db.getRepository(InstallEntity).findOneBy({ id: installId, workspaceId });
   if (!install || install.removedAt) throw notFound('This install');
   const place = await findPlace(db, workspaceId, install.placeId);
   try {
-    await removeFont(place, install.remoteName);
+    await removeFont(place, allowed, install.remoteName);
   } catch (error) {
-    if (error instanceof PlaceRefused && /HTTP 404/.test(error.message)) {
+    if (error instanceof PlaceRefused && error.status === 404) {
       // Gone there already; our record follows.
     } else if (error instanceof PlaceRefused) throw conflict(error.message);
     else throw error;

@@ -1,4 +1,13 @@
-import { FORMAT_INFO, preflight, profile, verdict, type FontFormat, type Profile, type TargetFormat, type Verdict } from '@orderly-glyph/core';
+import {
+  FORMAT_INFO,
+  preflight,
+  profile,
+  verdict,
+  type FontFormat,
+  type Profile,
+  type TargetFormat,
+  type Verdict,
+} from '@orderly-glyph/core';
 import type { Place, PreflightFace } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import type { Compute } from '../compute/pool.js';
@@ -39,6 +48,7 @@ export async function describePlaces(db: DataSource, workspaceId: string, rows: 
       formats: [...p.formats],
       maxBytes: p.maxBytes,
       installs: installs.filter((i) => i.placeId === row.id),
+      version: row.version,
     };
   });
 }

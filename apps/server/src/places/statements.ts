@@ -64,9 +64,12 @@ export async function keepStatements(
   at: Date,
 ): Promise<void> {
   const versions = new Map(
-    ((await manager.query('SELECT id, version FROM license WHERE workspace_id = ?', [who.workspaceId])) as { id: string; version: number }[]).map(
-      (l) => [l.id, l.version],
-    ),
+    (
+      (await manager.query('SELECT id, version FROM license WHERE workspace_id = ?', [who.workspaceId])) as {
+        id: string;
+        version: number;
+      }[]
+    ).map((l) => [l.id, l.version]),
   );
   for (const [i, check] of checks.entries()) {
     const { licenseId } = check.verdict;

@@ -97,6 +97,15 @@ export async function removeProof(db: DataSource, workspaceId: string, id: strin
   if (!affected) throw notFound('This proof sheet');
 }
 
+/** Gives a public page a new address; whoever has the former one finds nothing there. */
+export async function renewProof(db: DataSource, workspaceId: string, id: string): Promise<ProofSheet> {
+  const { affected } = await db
+    .getRepository(ProofSheetEntity)
+    .update({ id, workspaceId, removedAt: IsNull() }, { secret: randomBytes(24).toString('base64url') });
+  if (!affected) throw notFound('This proof sheet');
+  return describe(await db.getRepository(ProofSheetEntity).findOneByOrFail({ id }), await todayOf(db, workspaceId));
+}
+
 /** A public sheet by its secret. @throws HttpProblem 404, 410 */
 async function openSheet(db: DataSource, secret: string): Promise<ProofSheetRow> {
   const row = await db.getRepository(ProofSheetEntity).findOneBy({ secret });

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Delivery, Job } from '@orderly-glyph/schema';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import { addressOf, call, routes, sentence, watchJob } from '../api';
+import { call, routes, sentence, watchJob } from '../api';
 import LiveText from '../components/LiveText.vue';
 import ProgressLine from '../components/ProgressLine.vue';
 import { useLibrary } from '../stores/library';
@@ -47,7 +47,6 @@ async function load(): Promise<void> {
 }
 watch(() => props.deliveryId, load, { immediate: true });
 onBeforeUnmount(() => stopWatching?.());
-const kit = computed(() => addressOf(routes.getKit, { query: { faces: delivery.value?.items.map((i) => i.faceId).join(',') ?? '' } }));
 const at = (iso: string): string => new Date(iso).toLocaleString('en-US', { dateStyle: 'long', timeStyle: 'short' });
 </script>
 
@@ -62,7 +61,9 @@ const at = (iso: string): string => new Date(iso).toLocaleString('en-US', { date
       </div>
       <div v-else class="mt-4 flex flex-wrap gap-3">
         <a v-if="installed.length > 0" class="press" :href="delivery.address" target="_blank" rel="noopener">Look at the website</a>
-        <a class="press-quiet" :href="kit" download>Web kit for the site’s builder</a>
+        <RouterLink class="press-quiet" :to="{ path: '/handover', query: { faces: delivery.items.map((i) => i.faceId).join(',') } }"
+          >Web kit for the site’s builder</RouterLink
+        >
         <RouterLink class="press-quiet" to="/library">Back to the library</RouterLink>
       </div>
       <ol class="mt-6 border-t border-rule">

@@ -2,9 +2,10 @@
 import type { Intake } from '@orderly-glyph/schema';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { call, routes, sentence, upload } from '../api';
+import { call, routes, sentence } from '../api';
 import ProgressLine from '../components/ProgressLine.vue';
 import { filesOfDrop, type Chosen } from '../files';
+import { useSending } from '../stores/sending';
 import { useSession } from '../stores/session';
 import { useVoice } from '../stores/voice';
 import { count, size, when } from '../words';
@@ -15,8 +16,8 @@ const voice = useVoice();
 const intakes = ref<Intake[] | null>(null);
 const problem = ref('');
 const over = ref(false);
-const sending = ref<{ name: string; done: number; total: number; file: number; files: number } | null>(null);
-let abort: AbortController | null = null;
+const sending = useSending();
+let here = true;
 
 const waiting = computed(() => intakes.value?.filter((i) => i.state === 'waiting' && i.uploads.length > 0) ?? []);
 const past = computed(() => intakes.value?.filter((i) => i.state !== 'waiting') ?? []);
@@ -29,41 +30,12 @@ async function load(): Promise<void> {
   }
 }
 
-/** Sends everything, one file after the other, then starts the sorting and shows its report. */
+/** Sends what was chosen; whoever is still here when it is through sees its report. */
 async function send(chosen: Chosen[]): Promise<void> {
-  problem.value = '';
-  if (chosen.length === 0) {
-    problem.value = 'There was no file in what you chose.';
-    return;
-  }
-  if (chosen.length > 5000) {
-    problem.value = `These are ${chosen.length.toLocaleString('en-US')} files; 5,000 is the most at once. Nothing was sent; bring them in in parts.`;
-    return;
-  }
-  const total = chosen.reduce((sum, c) => sum + c.file.size, 0);
-  const label =
-    chosen.length === 1 ? chosen[0]!.file.name : chosen[0]!.path.includes('/') ? chosen[0]!.path.split('/')[0]! : `${chosen.length} files`;
-  abort = new AbortController();
-  let done = 0;
-  let intake: Intake | null = null;
-  try {
-    intake = await call(routes.createIntake, { body: { label } });
-    for (const [i, c] of chosen.entries()) {
-      sending.value = { name: c.file.name, done, total, file: i + 1, files: chosen.length };
-      const before = done;
-      await upload(intake.id, c.path, c.file, (sent) => sending.value && (sending.value.done = before + sent), abort.signal);
-      done += c.file.size;
-    }
-    await call(routes.startIntake, { params: { intakeId: intake.id } });
-    await router.push(`/intake/${intake.id}`);
-  } catch (error) {
-    const cancelled = error instanceof DOMException && error.name === 'AbortError';
-    problem.value = cancelled ? 'Stopped. Nothing of it was kept.' : sentence(error);
-    if (intake) await call(routes.discardIntake, { params: { intakeId: intake.id } }).catch(() => undefined);
-  } finally {
-    sending.value = null;
-    abort = null;
-  }
+  const id = await sending.send(chosen);
+  if (!id) return;
+  if (here) await router.push(`/intake/${id}`);
+  else voice.say('It was sent and is being sorted.', 'told', { label: 'See the report', run: () => void router.push(`/intake/${id}`) });
 }
 
 function pick(event: Event): void {
@@ -89,11 +61,8 @@ const onDrop = (event: DragEvent): void => {
   event.preventDefault();
   depth = 0;
   over.value = false;
-  if (!session.canEdit || sending.value || !event.dataTransfer) return;
+  if (!session.canEdit || sending.now || !event.dataTransfer) return;
   void filesOfDrop(event.dataTransfer).then(send);
-};
-const guard = (event: BeforeUnloadEvent): void => {
-  if (sending.value) event.preventDefault();
 };
 onMounted(() => {
   void load();
@@ -101,15 +70,13 @@ onMounted(() => {
   addEventListener('dragleave', onLeave);
   addEventListener('dragover', onOver);
   addEventListener('drop', onDrop);
-  addEventListener('beforeunload', guard);
 });
 onBeforeUnmount(() => {
-  abort?.abort();
+  here = false;
   removeEventListener('dragenter', onEnter);
   removeEventListener('dragleave', onLeave);
   removeEventListener('dragover', onOver);
   removeEventListener('drop', onDrop);
-  removeEventListener('beforeunload', guard);
 });
 
 async function startWaiting(intake: Intake): Promise<void> {
@@ -138,7 +105,7 @@ function summary(i: Intake): string {
     <h1>Bring in files</h1>
     <template v-if="session.canEdit">
       <div
-        v-if="!sending"
+        v-if="!sending.now"
         class="mt-5 border-2 border-dashed px-8 py-10"
         :class="over ? 'border-action bg-action-pale' : 'border-rule-strong'"
       >
@@ -160,18 +127,21 @@ function summary(i: Intake): string {
         <p class="note mt-4">At most 100 MiB a font, 500 MiB and 5,000 files a bundle.</p>
       </div>
       <div v-else class="mt-5 border-y border-rule py-6">
-        <p class="font-serif text-[22px] leading-8">Sending {{ sending.name }}</p>
-        <ProgressLine class="mt-3" :done="sending.done" :total="sending.total" label="Sent" />
+        <p class="font-serif text-[22px] leading-8">Sending {{ sending.now.name }}</p>
+        <ProgressLine class="mt-3" :done="sending.now.done" :total="sending.now.total" label="Sent" />
         <div class="mt-2 flex items-center justify-between">
           <p class="note">
-            {{ size(sending.done) }} of {{ size(sending.total) }}{{ sending.files > 1 ? `, file ${sending.file} of ${sending.files}` : '' }}
+            {{ size(sending.now.done) }} of {{ size(sending.now.total)
+            }}{{ sending.now.files > 1 ? `, file ${sending.now.file} of ${sending.now.files}` : '' }}. You can leave this page; it goes on.
           </p>
-          <button type="button" class="press-quiet" @click="abort?.abort()">Stop sending</button>
+          <button type="button" class="press-quiet" @click="sending.stop()">Stop sending</button>
         </div>
       </div>
     </template>
     <p v-else class="mt-3">You may look at what came in; an editor or owner brings files in.</p>
-    <p v-if="problem" role="alert" class="mt-4 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
+    <p v-if="problem || sending.problem" role="alert" class="mt-4 border-l-2 border-no bg-no-pale px-3 py-2">
+      {{ problem || sending.problem }}
+    </p>
 
     <section v-if="waiting.length > 0" class="mt-8" aria-labelledby="waiting">
       <h2 id="waiting">Waiting to be sorted</h2>

@@ -8,7 +8,7 @@ import ProgressLine from '../components/ProgressLine.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
 import { useVoice } from '../stores/voice';
-import { count, list, size, when } from '../words';
+import { count, size, when } from '../words';
 
 const props = defineProps<{ intakeId: string }>();
 const route = useRoute();
@@ -199,24 +199,36 @@ const virtual = useVirtualizer(
         <p class="mt-2">
           {{ intake.familyCount === 0 ? 'No face came of this.' : `${count(intake.familyCount, 'family', 'families')} on the shelf.` }}
         </p>
-        <section v-for="s in suggestions" :key="s.bundleId + (s.suggestion?.spdxId ?? '')" class="mt-5 border-t border-rule pt-4">
-          <h3>{{ s.suggestion ? 'Their terms were recognized' : 'Terms came along' }}</h3>
-          <p v-if="!s.suggestion" class="mt-1">
-            {{ s.terms?.name.split('/').pop() }} says in its own words what may be done. What it seems to say is shown beside each use; you
-            confirm it once for all of them.
+        <section v-for="s in suggestions" :key="s.companionId" class="mt-5 border-t border-rule pt-4">
+          <h3 class="break-words">{{ s.companionName }}</h3>
+          <p v-if="s.suggestion?.basis === 'text'" class="mt-1">
+            It reads as the {{ s.suggestion.name }}, every clause word for word.{{
+              s.suggestion.doubt ? ` Beside it stands: “${s.suggestion.doubt}”` : ''
+            }}
           </p>
-          <p v-else class="mt-1">
-            {{ s.suggestion.companionName?.split('/').pop() }} reads as the {{ s.suggestion.name }},
-            {{ Math.round(s.suggestion.score * 1000) / 10 }}% of its words in order.
+          <p v-else-if="s.suggestion" class="mt-1">
+            It names the {{ s.suggestion.name }} and does not hold its text.{{ s.suggestion.doubt ? ` ${s.suggestion.doubt}` : '' }}
           </p>
-          <p class="note mt-1">It would cover {{ count(s.faceIds.length, 'face') }} of {{ list(s.families) }}.</p>
+          <p v-else class="mt-1">It says in its own words what may be done. What it seems to say is shown beside each use.</p>
+          <p v-if="s.faceIds.length > 0" class="mt-2">
+            <b class="font-semibold">Counts for</b> {{ count(s.faceIds.length, 'face') }} of {{ s.families.join(', ') }}.
+          </p>
+          <p v-else-if="s.settled > 0" class="note mt-2">
+            {{ count(s.settled, 'face') }} it counts for {{ s.settled === 1 ? 'has' : 'have' }} a license on record.
+          </p>
+          <p v-else class="note mt-2">It is offered for no face.</p>
+          <ul v-if="s.left.length > 0" class="mt-1">
+            <li v-for="l in s.left" :key="l.family + l.reason" class="note">
+              <b class="font-semibold text-ink">Left out:</b> {{ l.family }}, {{ count(l.faces, 'face') }}. {{ l.reason }}
+            </li>
+          </ul>
           <p v-if="s.suggestion && s.suggestion.reservedNames.length > 0" class="note mt-1">
             Reserved names: {{ s.suggestion.reservedNames.join(', ') }}.
           </p>
           <RouterLink
-            v-if="session.canEdit"
+            v-if="session.canEdit && s.faceIds.length > 0"
             class="press mt-3"
-            :to="{ path: '/licenses/new', query: { intake: intakeId, bundle: s.bundleId } }"
+            :to="{ path: '/licenses/new', query: { intake: intakeId, text: s.companionId } }"
             >Look and confirm</RouterLink
           >
         </section>

@@ -136,7 +136,7 @@ const selectedBytes = computed(
           <ul class="mt-3">
             <li v-for="(g, i) in doubles.groups.slice(0, MOST)" :key="i" class="border-t border-rule py-2">
               <p class="note">
-                {{ KIND[g.kind]
+                {{ KIND[g.kind] }}{{ g.differs.length > 0 ? `; their ${g.differs.join(', ')} differ, so no rule folds them` : ''
                 }}<RouterLink
                   v-if="g.faces.length === 2"
                   class="link ml-3"

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue';
 import { ChevronDown } from '@lucide/vue';
-import type { Answer, Companion, Face, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
-import { blankLicense, KIND_WORDS, LICENSE_KINDS, openLicense, USES } from '@orderly-glyph/schema';
+import type { Answer, BundleSuggestion, Companion, Face, KnownText, License, LicenseFields, Suggestion } from '@orderly-glyph/schema';
+import { blankLicense, KIND_WORDS, LICENSE_KINDS, openLicense } from '@orderly-glyph/schema';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { ApiProblem, addressOf, call, routes, sendEvidence, sentence } from '../api';
@@ -11,6 +11,7 @@ import LicenseDuties from '../components/license/LicenseDuties.vue';
 import LicenseUses from '../components/license/LicenseUses.vue';
 import StartingPoints from '../components/license/StartingPoints.vue';
 import TermsPane from '../components/license/TermsPane.vue';
+import { merge, put, type Clash } from '../components/license/merge';
 import type { ShownText } from '../components/license/shown';
 import RightsProof from '../components/RightsProof.vue';
 import { useLibrary } from '../stores/library';
@@ -30,6 +31,8 @@ const form = ref<LicenseFields | null>(null);
 const existing = ref<License | null>(null);
 const companions = ref<Companion[]>([]);
 const suggestion = ref<Suggestion | null>(null);
+/** Families that the text does not count for, with the reason. */
+const left = ref<BundleSuggestion['left']>([]);
 /** The text on the right, and one that was pasted there and is kept with the license. */
 const shown = ref<ShownText | null>(null);
 const pasted = ref('');
@@ -80,38 +83,39 @@ function pickEvidence(event: Event): void {
   void addEvidence(files);
 }
 
-/** Fills the form from a recognized license. Only one whose uses we know is answered; the person still looks and presses. */
+/** What a text offers to answer goes into the form, with its sentences; only the person confirms. */
 function take(s: Suggestion): void {
   if (!form.value) return;
-  const known = openLicense(s.spdxId);
-  const uses = known ? Object.fromEntries(USES.map((use) => [use, known.uses[use].answer])) : {};
+  const offered = Object.entries(s.answers);
+  const known = s.spdxId !== null && offered.length > 0 ? openLicense(s.spdxId) : null;
   form.value = {
     ...form.value,
     name: `${s.name}, ${families.value}`.slice(0, 160),
-    kind: known?.kind ?? 'free',
+    kind: known?.kind ?? form.value.kind,
     spdxId: known?.spdxId ?? null,
-    uses,
-    companionIds: s.companionId ? [s.companionId] : [],
-    // That a file names a license is less than its text; somebody has to say that it is so.
-    confirmed: known !== null && s.basis === 'text',
+    uses: Object.fromEntries(offered.map(([use, a]) => [use, a.answer])),
+    quotes: {},
+    companionIds: s.companionId ? [s.companionId] : form.value.companionIds,
+    confirmed: false,
   };
 }
-
-/** What stands around a recognized license may take back what it allows; then somebody has to decide. */
-function narrow(): void {
-  if (!form.value || !shown.value || shown.value.recognised.length === 0) return;
-  const open = (shown.value.reading?.suggestions ?? []).map((s) => s.use);
-  if (open.length === 0) return;
-  form.value.uses = Object.fromEntries(Object.entries(form.value.uses).filter(([use]) => !open.includes(use as (typeof open)[number])));
-  form.value.confirmed = false;
+/** The same for a license recognized in a text that was opened or pasted here. */
+function takeKnown(r: KnownText): void {
+  const before = form.value;
+  take({ ...r, basis: 'text', reservedNames: [], companionId: null, companionName: null, sentence: null, doubt: null });
+  voice.say(`Filled in from the ${r.name}. Look it over.`, 'told', { label: 'Undo', run: () => void (form.value = before) });
 }
 
 async function startNew(): Promise<void> {
   let faceIds: string[] = [];
-  if (param('bundle')) {
+  let text: BundleSuggestion | null = null;
+  if (param('text')) {
     const { suggestions } = await call(routes.getIntake, { params: { intakeId: param('intake') } });
-    faceIds = suggestions.find((s) => s.bundleId === param('bundle'))?.faceIds ?? [];
-  } else if (param('family')) faceIds = library.families.find((f) => f.id === param('family'))?.faces.map((f) => f.id) ?? [];
+    text = suggestions.find((s) => s.companionId === param('text')) ?? null;
+    faceIds = text?.faceIds ?? [];
+    left.value = text?.left ?? [];
+  } else if (param('bare')) faceIds = library.families.filter((f) => f.licenseName === null).flatMap((f) => f.faces.map((x) => x.id));
+  else if (param('family')) faceIds = library.families.find((f) => f.id === param('family'))?.faces.map((f) => f.id) ?? [];
   else
     faceIds = param('faces')
       .split(',')
@@ -124,13 +128,13 @@ async function startNew(): Promise<void> {
   const faces: Face[] = await Promise.all(leads.map((id) => call(routes.getFace, { params: { faceId: id } })));
   companions.value = [...new Map(faces.flatMap((f) => f.companions).map((c) => [c.id, c])).values()];
   inFile = faces[0]!.names.License ?? '';
-  suggestion.value = faces[0]!.suggestions[0] ?? null;
+  form.value.name = `Terms of ${families.value}`.slice(0, 160);
+  // What counts for these faces, and what shows that they were bought, is what the record will rest on.
+  form.value.companionIds = text
+    ? [text.companionId]
+    : companions.value.filter((c) => c.belongs === true || c.kind === 'receipt').map((c) => c.id);
+  suggestion.value = text ? text.suggestion : (faces[0]!.suggestions[0] ?? null);
   if (suggestion.value) take(suggestion.value);
-  else {
-    form.value.name = `Terms of ${families.value}`.slice(0, 160);
-    // What terms and receipts came along is what the record will rest on.
-    form.value.companionIds = companions.value.filter((c) => c.kind === 'terms' || c.kind === 'receipt').map((c) => c.id);
-  }
   form.value.grantor = faces[0]!.names.Manufacturer?.slice(0, 200) ?? '';
 }
 
@@ -167,6 +171,9 @@ async function load(): Promise<void> {
   shown.value = null;
   pasted.value = '';
   inFile = '';
+  left.value = [];
+  clashes.value = [];
+  theirs.value = null;
   try {
     if (isNew.value) await startNew();
     else {
@@ -179,9 +186,7 @@ async function load(): Promise<void> {
       const joining = param('add')
         .split(',')
         .filter((id) => library.faces.has(id));
-      form.value = Object.fromEntries(
-        Object.keys(blankLicense([])).map((key) => [key, found[key as keyof LicenseFields]]),
-      ) as LicenseFields;
+      form.value = fieldsOf(found);
       form.value.faceIds = [...new Set([...form.value.faceIds, ...joining])];
       const first = found.faceIds[0];
       const face = first ? await call(routes.getFace, { params: { faceId: first } }) : null;
@@ -189,11 +194,10 @@ async function load(): Promise<void> {
       companions.value = [...new Map([...found.companions, ...(face?.companions ?? [])].map((c) => [c.id, c])).values()];
     }
     // The terms say most; then what this license rests on.
-    const rank = (c: Companion): number => (c.kind === 'terms' ? 2 : 0) + (form.value?.companionIds.includes(c.id) ? 1 : 0);
+    const rank = (c: Companion): number => (form.value?.companionIds.includes(c.id) ? 2 : 0) + (c.kind === 'terms' ? 1 : 0);
     const evidence = companions.value.filter((c) => c.readable && rank(c) > 0).sort((a, b) => rank(b) - rank(a))[0];
     if (evidence) await read(evidence);
     else if (inFile.trim() !== '') await readInFile();
-    if (isNew.value) narrow();
     takeUpDraft();
   } catch (error) {
     problem.value = sentence(error);
@@ -249,7 +253,7 @@ async function save(): Promise<void> {
     };
     const saved = isNew.value
       ? await call(routes.createLicense, { body })
-      : await call(routes.changeLicense, { params: { licenseId: props.licenseId }, body });
+      : await call(routes.changeLicense, { params: { licenseId: props.licenseId }, body: { ...body, version: existing.value!.version } });
     sessionStorage.removeItem(draftKey.value);
     fresh = '';
     voice.say(`Kept: ${saved.name}.`);
@@ -263,9 +267,33 @@ async function save(): Promise<void> {
   } catch (error) {
     problem.value = sentence(error);
     field.value = error instanceof ApiProblem ? (error.field ?? '') : '';
+    if (error instanceof ApiProblem && error.code === 'stale') await meet();
   } finally {
     busy.value = false;
   }
+}
+
+/** What somebody else made of the record meanwhile, and where we both changed the same. */
+const theirs = ref<LicenseFields | null>(null);
+const clashes = ref<Clash[]>([]);
+const fieldsOf = (l: License): LicenseFields =>
+  Object.fromEntries(Object.keys(blankLicense([])).map((key) => [key, l[key as keyof LicenseFields]])) as LicenseFields;
+async function meet(): Promise<void> {
+  const now = (await call(routes.listLicenses).catch(() => [])).find((l) => l.id === props.licenseId);
+  if (!now || !existing.value || !form.value) return;
+  theirs.value = fieldsOf(now);
+  const met = merge(fieldsOf(existing.value), form.value, theirs.value);
+  form.value = met.merged;
+  clashes.value = met.clashes;
+  existing.value = now;
+  problem.value =
+    met.clashes.length > 0
+      ? 'Somebody changed this license while you worked on it. What only one of you changed is joined below; of what both changed yours stands until you choose. Nothing is kept yet.'
+      : 'Somebody changed this license while you worked on it. Both changes are joined below; look it over and keep it again.';
+}
+function takeTheirs(c: Clash): void {
+  if (form.value && theirs.value) form.value = put(form.value, c.path, theirs.value);
+  clashes.value = clashes.value.filter((x) => x !== c);
 }
 
 async function remove(): Promise<void> {
@@ -295,6 +323,14 @@ async function remove(): Promise<void> {
       <RouterLink to="/licenses" class="link text-note">Licenses</RouterLink>
       <h1>{{ isNew ? 'What may we do with it?' : existing?.name }}</h1>
       <p v-if="problem" role="alert" class="mt-3 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
+      <ul v-if="clashes.length > 0" class="mt-2 border-l-4 border-ask bg-ask-pale px-4 py-2">
+        <li v-for="c in clashes" :key="c.path" class="py-1">
+          {{ c.label }}: yours is “{{ c.mine }}”, theirs “{{ c.theirs }}”.
+          <button type="button" class="link ml-1" @click="takeTheirs(c)">
+            Take theirs<span class="sr-only">, {{ c.label }}</span>
+          </button>
+        </li>
+      </ul>
       <p v-if="!form && !problem" class="mt-3 text-soft">Reading what came with it …</p>
       <template v-if="form">
         <p class="mt-1 text-soft">
@@ -323,17 +359,25 @@ async function remove(): Promise<void> {
         <p v-if="suggestion" class="mt-3 border-l-4 border-action bg-action-pale px-4 py-2">
           {{
             suggestion.basis === 'text'
-              ? `${suggestion.companionName?.split('/').pop()} reads as the ${suggestion.name}: ${Math.round(suggestion.score * 1000) / 10}% of its words are there in order.`
-              : `The font file names the ${suggestion.name}; its full text did not come along.`
+              ? `${suggestion.companionName?.split('/').pop()} reads as the ${suggestion.name}, every clause word for word.`
+              : `${suggestion.companionName?.split('/').pop() ?? 'The font file'} names the ${suggestion.name}; its full text did not come along.`
           }}
+          <template v-if="suggestion.doubt">{{
+            suggestion.basis === 'text' ? `Beside it stands: “${suggestion.doubt}”` : suggestion.doubt
+          }}</template>
           {{
-            openLicense(suggestion.spdxId)
-              ? suggestion.basis === 'text'
-                ? 'The form below is filled in from it. Look it over; it counts once you keep it.'
-                : 'The form below is filled in from it. Find the text, look it over, and tick at the end that you read it.'
-              : 'We know its text and not what it allows: read it on the right and choose below. Until then every use says “Ask first”.'
+            Object.keys(suggestion.answers).length > 0
+              ? 'The form below is filled in from it. Look it over, and tick at the end that you read it.'
+              : suggestion.basis === 'text' && !suggestion.doubt
+                ? 'We know its text and not what it allows: read it on the right and choose below. Until then every use says “Ask first”.'
+                : 'It is a hint and answers nothing: read the terms and choose below.'
           }}
         </p>
+        <ul v-if="left.length > 0" class="mt-2 border-l-4 border-ask bg-ask-pale px-4 py-2">
+          <li v-for="l in left" :key="l.family + l.reason">
+            <b class="font-semibold">Left out:</b> {{ l.family }}, {{ count(l.faces, 'face') }}. {{ l.reason }}
+          </li>
+        </ul>
         <fieldset :disabled="!session.canEdit" class="mt-5 flex flex-col gap-5">
           <div class="grid gap-4 sm:grid-cols-2">
             <label
@@ -419,7 +463,8 @@ async function remove(): Promise<void> {
                     c.name
                   }}</span></label
                 >
-                <span class="note shrink-0">{{ c.kind }}</span>
+                <span class="note shrink-0">{{ c.kind }}{{ c.receipt && c.kind !== 'receipt' ? ', receipt' : '' }}</span>
+                <span v-if="c.why" class="note min-w-0 truncate" :title="c.why">{{ c.why }}</span>
                 <span v-if="c.unread" class="note min-w-0 truncate text-ask" :title="c.unread">{{ c.unread }}</span>
                 <button v-if="c.readable" type="button" class="link shrink-0 text-note" :aria-label="`Read ${c.name}`" @click="read(c)">
                   Read
@@ -476,6 +521,14 @@ async function remove(): Promise<void> {
         </p>
       </template>
     </form>
-    <TermsPane v-if="form" v-model="shown" v-model:pasted="pasted" :opening="opening" :can-edit="session.canEdit" />
+    <TermsPane
+      v-if="form"
+      v-model="shown"
+      :came="companions.length"
+      @take="takeKnown"
+      v-model:pasted="pasted"
+      :opening="opening"
+      :can-edit="session.canEdit"
+    />
   </div>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { License } from '@orderly-glyph/schema';
-import { KIND_WORDS, limitsOf, USES, USE_WORDS } from '@orderly-glyph/schema';
+import { KIND_WORDS, openLicense, USES, USE_WORDS } from '@orderly-glyph/schema';
 import { computed, onMounted, ref } from 'vue';
 import { call, routes, sentence } from '../api';
 import TermLine from '../components/TermLine.vue';
@@ -16,13 +16,27 @@ const library = useLibrary();
 const licenses = ref<License[] | null>(null);
 const problem = ref('');
 const today = new Date().toLocaleDateString('sv-SE');
-/** What a license alone answers; faces may have several, and the file may object. */
-function answerOf(l: License, use: (typeof USES)[number]): 'yes' | 'ask' | 'no' {
-  if ((l.endsOn !== null && l.endsOn < today) || (l.startsOn !== null && l.startsOn > today)) return 'no';
-  const said = l.uses[use] ?? 'ask';
-  if (said === 'no' || limitsOf(use).some((key) => l.limits[key] !== undefined && (l.counters[key] ?? 0) > l.limits[key])) return 'no';
-  return l.confirmed ? said : 'ask';
+/** Licenses with one and the same text stand in one line: what they answer is the same. */
+interface Line {
+  key: string;
+  name: string;
+  licenses: License[];
 }
+const lines = computed<Line[]>(() => {
+  const groups = new Map<string, License[]>();
+  for (const l of licenses.value ?? []) {
+    // A known text with the same answers and terms; anything agreed beside it makes it another.
+    const key = l.spdxId ? JSON.stringify([l.spdxId, l.answers, l.confirmed, l.startsOn, l.endsOn, l.limits, l.duties]) : l.id;
+    groups.set(key, [...(groups.get(key) ?? []), l]);
+  }
+  return [...groups].map(([key, all]) => ({
+    key,
+    name: all.length === 1 ? all[0]!.name : (openLicense(all[0]!.spdxId!)?.name ?? all[0]!.name),
+    licenses: all,
+  }));
+});
+/** Families that need somebody: used without a right, or over a limit. */
+const trouble = computed(() => library.families.filter((f) => f.withoutRight || f.limit === 'over'));
 /** What licenses cost by year and by whom they are billed to; currencies are never added up. */
 const costs = computed(() => {
   const priced = (licenses.value ?? []).filter((l) => l.price !== null && l.currency !== null);
@@ -70,6 +84,15 @@ async function renew(): Promise<void> {
     voice.say(sentence(error), 'fault');
   }
 }
+async function switchOff(): Promise<void> {
+  try {
+    await call(routes.switchOffCalendar);
+    calendar.value = null;
+    voice.say('The address no longer answers.');
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
 /** What ends next, soonest first. */
 const ending = computed(() => (licenses.value ?? []).filter((l) => l.endsOn !== null).sort((a, b) => (a.endsOn! < b.endsOn! ? -1 : 1)));
 </script>
@@ -84,52 +107,23 @@ const ending = computed(() => (licenses.value ?? []).filter((l) => l.endsOn !== 
     <p v-if="problem" class="mt-4">{{ problem }} <button type="button" class="link" @click="load">Try again</button></p>
     <p v-else-if="licenses === null" class="mt-4 text-soft">Looking …</p>
     <template v-else>
-      <section v-if="bare.length > 0" class="mt-6" aria-labelledby="bare">
-        <h2 id="bare">Nothing on record</h2>
+      <section v-if="trouble.length > 0" class="mt-6" aria-labelledby="trouble">
+        <h2 id="trouble">Needs somebody</h2>
         <ul class="mt-2 border-t border-rule">
-          <li v-for="f in bare" :key="f.id" class="flex items-center justify-between gap-4 border-b border-rule py-2">
-            <RouterLink class="link truncate" :to="{ path: '/library', query: { face: f.leadFaceId } }">{{ f.name }}</RouterLink>
-            <span class="flex items-center gap-4">
-              <span class="note max-sm:hidden">Every use says “Ask first”</span>
-              <RouterLink v-if="session.canEdit" class="press-quiet" :to="{ path: '/licenses/new', query: { family: f.id } }"
-                ><span>Record it</span><span class="sr-only">, the license of {{ f.name }}</span></RouterLink
-              >
-            </span>
+          <li v-for="f in trouble" :key="f.id" class="flex items-baseline justify-between gap-4 border-b border-rule py-2">
+            <span class="min-w-0"
+              ><RouterLink class="link" :to="{ path: '/library', query: { face: f.leadFaceId } }">{{ f.name }}</RouterLink>
+              <span class="note ml-2">{{
+                f.withoutRight ? `is on ${list(f.places, 2)} without a settled right` : 'is used beyond the limit of its license'
+              }}</span></span
+            >
+            <RouterLink
+              class="link shrink-0 text-note"
+              :to="{ path: '/licenses/uses', query: { show: f.withoutRight ? 'no-right' : 'over', face: f.leadFaceId } }"
+              >See why<span class="sr-only">, {{ f.name }}</span></RouterLink
+            >
           </li>
         </ul>
-      </section>
-      <section class="mt-8" aria-labelledby="kept">
-        <h2 id="kept">On record</h2>
-        <p v-if="licenses.length === 0" class="mt-2 text-soft">No license is on record yet.</p>
-        <div v-else class="mt-2 overflow-x-auto" tabindex="0" role="region" aria-label="Licenses by use">
-          <table class="w-full border-t border-rule text-left">
-            <thead>
-              <tr class="note align-bottom">
-                <th scope="col" class="py-2 pr-4 font-normal">License</th>
-                <th v-for="use in USES" :key="use" scope="col" class="px-1 py-2 font-normal">
-                  <span
-                    class="block h-[140px] rotate-180 text-left whitespace-nowrap [text-orientation:sideways] [writing-mode:vertical-rl]"
-                    >{{ USE_WORDS[use].label }}</span
-                  >
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="l in licenses" :key="l.id" class="border-t border-rule align-baseline">
-                <th scope="row" class="max-w-80 py-2 pr-4 font-normal">
-                  <RouterLink class="link" :to="`/licenses/${l.id}`">{{ l.name }}</RouterLink>
-                  <span class="note block"
-                    >{{ KIND_WORDS[l.kind] }}, {{ count(l.faceIds.length, 'face') }} of {{ list(l.families, 2) || 'no family'
-                    }}{{ l.endsOn ? `, until ${when(l.endsOn)}` : '' }}{{ l.confirmed ? '' : ', not confirmed' }}</span
-                  >
-                </th>
-                <td v-for="use in USES" :key="use" class="px-1 py-2">
-                  <VerdictMark :answer="answerOf(l, use)" short />
-                </td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
       </section>
       <section class="mt-8" aria-labelledby="ends">
         <h2 id="ends">What ends next</h2>
@@ -146,10 +140,70 @@ const ending = computed(() => (licenses.value ?? []).filter((l) => l.endsOn !== 
         </ul>
         <div v-if="session.canEdit" class="mt-3">
           <p class="note">Calendar programs can subscribe to these days. Whoever has the address can read them.</p>
-          <p v-if="calendar" class="code mt-1">{{ calendarAddress }}</p>
-          <button type="button" class="press-quiet mt-2" @click="renew">
-            {{ calendar ? 'Make a new address' : 'Make an address for calendars' }}
-          </button>
+          <p v-if="calendar" class="mt-1 flex flex-wrap items-center gap-3">
+            <span class="code min-w-0 truncate">{{ calendarAddress }}</span>
+            <button type="button" class="press-quiet" @click="voice.copy(calendarAddress, 'The address is copied.')">Copy it</button>
+          </p>
+          <p class="mt-2 flex gap-4">
+            <button type="button" class="press-quiet" @click="renew">
+              {{ calendar ? 'Make a new address' : 'Make an address for calendars' }}
+            </button>
+            <button v-if="calendar" type="button" class="link" @click="switchOff">Switch it off</button>
+          </p>
+        </div>
+      </section>
+      <section v-if="bare.length > 0" class="mt-8" aria-labelledby="bare">
+        <h2 id="bare">Nothing on record</h2>
+        <div class="mt-2 flex items-baseline justify-between gap-4 border-y border-rule py-2">
+          <p class="min-w-0">
+            <template v-for="(f, i) in bare.slice(0, 12)" :key="f.id"
+              >{{ i > 0 ? ', ' : ''
+              }}<RouterLink class="link" :to="{ path: '/library', query: { face: f.leadFaceId } }">{{ f.name }}</RouterLink></template
+            >{{ bare.length > 12 ? ` and ${bare.length - 12} more` : '' }}.
+            <span class="note">Every use says “Ask first”.</span>
+          </p>
+          <RouterLink v-if="session.canEdit" class="press-quiet shrink-0" :to="{ path: '/licenses/new', query: { bare: '1' } }">{{
+            bare.length === 1 ? 'Record it' : 'Record one license for them'
+          }}</RouterLink>
+        </div>
+      </section>
+      <section class="mt-8" aria-labelledby="kept">
+        <h2 id="kept">On record</h2>
+        <p v-if="lines.length === 0" class="mt-2 text-soft">No license is on record yet.</p>
+        <div v-else class="mt-2 overflow-x-auto" tabindex="0" role="region" aria-label="Licenses by use">
+          <table class="w-full border-t border-rule text-left">
+            <thead>
+              <tr class="note align-bottom">
+                <th scope="col" class="py-2 pr-4 font-normal">License</th>
+                <th v-for="use in USES" :key="use" scope="col" class="px-1 py-2 font-normal">
+                  <span
+                    class="block h-[140px] rotate-180 text-left whitespace-nowrap [text-orientation:sideways] [writing-mode:vertical-rl]"
+                    >{{ USE_WORDS[use].label }}</span
+                  >
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="n in lines" :key="n.key" class="border-t border-rule align-baseline">
+                <th scope="row" class="max-w-96 py-2 pr-4 font-normal">
+                  <RouterLink v-if="n.licenses.length === 1" class="link" :to="`/licenses/${n.licenses[0]!.id}`">{{ n.name }}</RouterLink>
+                  <span v-else>{{ n.name }}</span>
+                  <span class="note block"
+                    >{{ KIND_WORDS[n.licenses[0]!.kind] }}, {{ count(new Set(n.licenses.flatMap((l) => l.faceIds)).size, 'face') }} of
+                    <template v-if="n.licenses.length === 1">{{ list(n.licenses[0]!.families, 3) || 'no family' }}</template>
+                    <template v-for="(l, i) in n.licenses" v-else :key="l.id"
+                      >{{ i > 0 ? ', ' : ''
+                      }}<RouterLink class="link" :to="`/licenses/${l.id}`">{{ list(l.families, 2) || 'no family' }}</RouterLink></template
+                    >{{ n.licenses[0]!.endsOn ? `, until ${when(n.licenses[0]!.endsOn)}` : ''
+                    }}{{ n.licenses[0]!.confirmed ? '' : ', not confirmed' }}</span
+                  >
+                </th>
+                <td v-for="use in USES" :key="use" class="px-1 py-2">
+                  <VerdictMark :answer="n.licenses[0]!.answers[use]" short />
+                </td>
+              </tr>
+            </tbody>
+          </table>
         </div>
       </section>
       <section v-if="costs.length > 0" class="mt-8" aria-labelledby="costs">

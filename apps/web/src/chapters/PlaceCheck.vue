@@ -51,6 +51,9 @@ watch([() => place.value?.id, () => faceIds.value.join(','), convertTo], () => v
 function remedy(f: PreflightFace['findings'][number], faceId: string): void {
   if (f.remedy?.action === 'convert') void router.push({ query: { ...route.query, to: f.remedy.to } });
   else if (f.remedy?.action === 'license') {
+    // A license that says no is opened; only where none is on record is there one to record.
+    const licenseId = checks.value?.find((c) => c.faceId === faceId)?.verdict.licenseId;
+    if (licenseId) return void router.push(`/licenses/${licenseId}`);
     const family = library.faces.get(faceId)?.family;
     void router.push({ path: '/licenses/new', query: family ? { family: family.id } : { faces: faceId } });
   } else void router.push('/library');

@@ -38,7 +38,7 @@ async function enter(ask: () => Promise<Session>): Promise<void> {
 const submit = (): Promise<void> =>
   enter(() =>
     making.value
-      ? call(routes.createAccount, { body: form.value })
+      ? call(routes.createAccount, { body: { ...form.value, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC' } })
       : call(routes.signIn, { body: { email: form.value.email, password: form.value.password } }),
   );
 const openDemo = (): Promise<void> => enter(() => call(routes.openDemo));

@@ -79,7 +79,6 @@ const next = computed(() => {
     return { label: 'Check it for a place', to: { path: '/places/check', query: { faces: props.face.id } } };
   return null;
 });
-const kit = computed(() => addressOf(routes.getKit, { query: { faces: props.face.id } }));
 const fileAddress = (fileId: string): string => addressOf(routes.downloadFile, { params: { fileId } });
 const asAddress = (format: 'woff2' | 'woff' | 'otf' | 'ttf'): string =>
   addressOf(routes.downloadFace, { params: { faceId: props.face.id, format } });
@@ -204,19 +203,29 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
         Nothing on record.
         {{
           face.suggestions[0].basis === 'text'
-            ? `${face.suggestions[0].companionName} reads as the ${face.suggestions[0].name}.`
-            : `The file itself names the ${face.suggestions[0].name}.`
+            ? `${face.suggestions[0].companionName!.split('/').pop()} reads as the ${face.suggestions[0].name}.`
+            : `${face.suggestions[0].companionName?.split('/').pop() ?? 'The file itself'} names the ${face.suggestions[0].name}${face.suggestions[0].doubt ? `, which settles nothing: ${face.suggestions[0].doubt}` : '.'}`
         }}
       </p>
-      <p v-else-if="face.companions.some((c) => c.kind === 'terms')" class="mt-1">
+      <p v-else-if="face.companions.some((c) => c.belongs)" class="mt-1">
         Nothing on record.
         {{
           face.companions
-            .find((c) => c.kind === 'terms')!
+            .find((c) => c.belongs)!
             .name.split('/')
             .pop()
         }}
         came along and says in its own words what may be done.
+      </p>
+      <p v-else-if="face.companions.some((c) => c.belongs === false)" class="mt-1">
+        Not known.
+        {{
+          face.companions
+            .find((c) => c.belongs === false)!
+            .name.split('/')
+            .pop()
+        }}
+        came in the same bundle and does not count for this face: {{ face.companions.find((c) => c.belongs === false)!.why }}
       </p>
       <p v-else class="mt-1">Not known. Nothing that came with the face names a license we know.</p>
       <ul class="mt-2 flex flex-col gap-1">
@@ -243,7 +252,8 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
         <li v-for="c in face.companions.slice(0, 6)" :key="c.id" class="note truncate">
           <a class="link" :href="addressOf(routes.downloadCompanion, { params: { companionId: c.id } })" download>{{
             c.name.split('/').pop()
-          }}</a>, {{ c.kind }}{{ c.unread && c.kind !== 'picture' ? ', could not be read' : '' }}
+          }}</a>, {{ c.kind }}{{ c.receipt && c.kind !== 'receipt' ? ' and receipt' : ''
+          }}{{ c.belongs === false ? ', not for this face' : '' }}{{ c.unread && c.kind !== 'picture' ? ', could not be read' : '' }}
         </li>
       </ul>
     </section>
@@ -281,7 +291,7 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
         </DisclosurePanel>
       </Disclosure>
       <RouterLink class="link mt-1 block text-note" :to="{ path: '/library/characters', query: { face: face.id } }"
-        >All characters, with outlines to copy</RouterLink
+        >All characters</RouterLink
       >
       <RouterLink class="link mt-1 block text-note" :to="{ path: '/library/text', query: { faces: face.id } }"
         >Check a text of yours</RouterLink
@@ -303,7 +313,10 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
 
     <section aria-labelledby="q-hand">
       <h3 id="q-hand">What do I hand over?</h3>
-      <p class="mt-1"><a class="link" :href="kit" download>Web kit</a> <span class="note">WOFF2, WOFF, style sheet, terms, how-to</span></p>
+      <p class="mt-1">
+        <RouterLink class="link" :to="{ path: '/handover', query: { faces: face.id } }">Web kit</RouterLink>
+        <span class="note">WOFF2, WOFF, style sheet, terms, how-to</span>
+      </p>
       <p class="mt-1">
         <a class="link" :href="asAddress('woff2')" download>WOFF2</a> · <a class="link" :href="asAddress('woff')" download>WOFF</a> ·
         <a class="link" :href="asAddress(sfnt)" download>{{ sfnt.toUpperCase() }}</a>

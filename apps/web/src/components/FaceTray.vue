@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue';
 import { computed } from 'vue';
-import { addressOf, routes } from '../api';
 import { useSession } from '../stores/session';
 import { useTray } from '../stores/tray';
 import LiveText from './LiveText.vue';
@@ -9,7 +8,6 @@ import LiveText from './LiveText.vue';
 const tray = useTray();
 const session = useSession();
 const ids = computed(() => tray.faces.map((f) => f.face.id).join(','));
-const kit = computed(() => addressOf(routes.getKit, { query: { faces: ids.value } }));
 </script>
 
 <template>
@@ -37,7 +35,7 @@ const kit = computed(() => addressOf(routes.getKit, { query: { faces: ids.value 
         >Record a license</RouterLink
       >
       <RouterLink class="press-quiet" :to="{ path: '/licenses/proof', query: { faces: ids } }">Proof of rights</RouterLink>
-      <a class="press-quiet" :href="kit" download>Web kit</a>
+      <RouterLink class="press-quiet" :to="{ path: '/handover', query: { faces: ids } }">Web kit</RouterLink>
       <RouterLink class="press" :to="{ path: '/places/check', query: { faces: ids } }">Check for a place</RouterLink>
       <button type="button" class="link px-1" @click="tray.clear()">Empty</button>
     </div>

@@ -5,7 +5,7 @@ import { codePointName, splitByCoverage, useLiveFace } from '../type/live-type';
 
 const props = defineProps<{ face: FaceLine; text: string }>();
 const { family, state, problem } = useLiveFace(toRef(props, 'face'), toRef(props, 'text'));
-const parts = computed(() => splitByCoverage(props.text, props.face.runs));
+const parts = computed(() => splitByCoverage(props.text, props.face.writes));
 const missing = computed(() => parts.value.filter((p) => p.missing).length);
 // Some faces stand far above or below; the line keeps its own height whatever the face says.
 const style = computed(() =>
@@ -21,7 +21,7 @@ defineExpose({ state, missing });
       ><span
         v-if="part.missing"
         class="border-b-2 border-dotted border-no font-sans text-[0.7em] text-no"
-        :title="`${part.text} (${codePointName(part.text)}) is not in this face`"
+        :title="`${part.text} (${[...part.text].map(codePointName).join(' ')}) is not in this face`"
         >{{ part.text }}</span
       ><template v-else>{{ part.text }}</template></template
     ></span

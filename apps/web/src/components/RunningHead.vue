@@ -5,11 +5,13 @@ import { ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
 import { useLibrary } from '../stores/library';
+import { useSending } from '../stores/sending';
 import { useSession } from '../stores/session';
 import { useTray } from '../stores/tray';
 import { useVoice } from '../stores/voice';
 
 defineEmits<{ keys: [] }>();
+const sending = useSending();
 const chapters = [
   { to: '/desk', name: 'Desk' },
   { to: '/intake', name: 'Intake' },
@@ -89,6 +91,9 @@ async function signOut(): Promise<void> {
         @input="route.path === '/library' && find()"
       />
     </form>
+    <RouterLink v-if="sending.now" to="/intake" class="note shrink-0" aria-live="off"
+      >Sending, {{ Math.floor((100 * sending.now.done) / Math.max(1, sending.now.total)) }}%</RouterLink
+    >
     <Menu as="div" class="relative">
       <MenuButton class="flex items-center gap-1 py-1">
         <span class="max-w-44 truncate">{{ session.session?.workspace?.name }}</span>
@@ -106,7 +111,10 @@ async function signOut(): Promise<void> {
           </button>
         </MenuItem>
         <MenuItem v-slot="{ active }">
-          <RouterLink to="/people" class="block px-4 py-2" :class="{ 'bg-action-pale': active }">People</RouterLink>
+          <RouterLink to="/people" class="block px-4 py-2" :class="{ 'bg-action-pale': active }">People and workspace</RouterLink>
+        </MenuItem>
+        <MenuItem v-if="!session.session?.account?.demo" v-slot="{ active }">
+          <RouterLink to="/account" class="block px-4 py-2" :class="{ 'bg-action-pale': active }">Your account</RouterLink>
         </MenuItem>
         <MenuItem v-slot="{ active }">
           <button type="button" class="block w-full px-4 py-2 text-left" :class="{ 'bg-action-pale': active }" @click="$emit('keys')">

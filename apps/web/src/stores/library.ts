@@ -1,6 +1,8 @@
 import { defineStore } from 'pinia';
 import {
   KEEP_RULE,
+  writesOf,
+  type Writes,
   type ChangeDone,
   type FaceLine as PlainLine,
   type Family as PlainFamily,
@@ -14,12 +16,13 @@ import { computed, ref, shallowRef } from 'vue';
 import { call, routes, sentence } from '../api';
 import { useVoice } from './voice';
 
-/** A face with its covered code points as runs [first, last, ...], shared by all faces that cover the same. */
-export type FaceLine = Omit<PlainLine, 'runs'> & { runs: readonly number[] };
+/** A face with what it can set, shared by all faces that set the same. */
+export type FaceLine = Omit<PlainLine, 'runs'> & { writes: Writes };
 export type Family = Omit<PlainFamily, 'faces'> & { faces: FaceLine[]; formats: string[] };
 
-function parseRuns(text: string): number[] {
-  return text === '' ? [] : text.split(/[-,]/).map((n) => parseInt(n, 36));
+function parseRuns(text: string): Writes {
+  const [runs = '', loose = ''] = text.split('|');
+  return writesOf(runs === '' ? [] : runs.split(/[-,]/).map((n) => parseInt(n, 36)), loose.split(' ').filter(Boolean));
 }
 
 /** Families, ready texts and places of the workspace, loaded once and again after every change. */
@@ -67,7 +70,7 @@ export const useLibrary = defineStore('library', () => {
       families.value = f.families.map((family) => ({
         ...family,
         formats: [...new Set(family.faces.flatMap((face) => face.formats))],
-        faces: family.faces.map((face) => ({ ...face, runs: runs[face.runs]! })),
+        faces: family.faces.map(({ runs: set, ...face }) => ({ ...face, writes: runs[set]! })),
       }));
       proofTexts.value = t;
       places.value = p;

@@ -1,4 +1,4 @@
-import type { Face } from '@orderly-glyph/schema';
+import { piecesOf, type Face, type Writes } from '@orderly-glyph/schema';
 import type { FaceLine } from '../stores/library';
 import { onBeforeUnmount, ref, watch, type Ref } from 'vue';
 import { callBytes, routes, sentence } from '../api';
@@ -147,29 +147,14 @@ export function useLiveFace(
   return { family, state, problem };
 }
 
-const IGNORABLE = /^[\p{Default_Ignorable_Code_Point}\p{Zs}\p{Cc}]$/u;
-
-export function covers(runs: readonly number[], codePoint: number): boolean {
-  let low = 0;
-  let high = runs.length / 2 - 1;
-  while (low <= high) {
-    const middle = (low + high) >> 1;
-    if (codePoint < runs[2 * middle]!) high = middle - 1;
-    else if (codePoint > runs[2 * middle + 1]!) low = middle + 1;
-    else return true;
-  }
-  return false;
-}
-
-/** A text cut into what a face can write and single characters it cannot. */
-export function splitByCoverage(text: string, runs: readonly number[]): { text: string; missing: boolean }[] {
+/** A text cut into what a face can write and single characters, or letters with their marks, that it cannot. */
+export function splitByCoverage(text: string, writes: Writes): { text: string; missing: boolean }[] {
   const out: { text: string; missing: boolean }[] = [];
-  for (const character of text.normalize('NFC')) {
-    const has = (c: string): boolean => IGNORABLE.test(c) || covers(runs, c.codePointAt(0)!);
-    const missing = !has(character) && ![...character.normalize('NFD')].every(has);
+  for (const piece of piecesOf(text, writes)) {
+    const missing = piece.missing.length > 0;
     const last = out[out.length - 1];
-    if (last && !missing && !last.missing) last.text += character;
-    else out.push({ text: character, missing });
+    if (last && !missing && !last.missing) last.text += piece.text;
+    else out.push({ text: piece.text, missing });
   }
   return out;
 }

@@ -18,5 +18,5 @@ export {
   type MissingCharacter,
   type Suspicion,
   type Writes,
-} from './text-check.js';
+} from '../text/index.js';
 export { fontNeeds, judgeFont } from './font.js';

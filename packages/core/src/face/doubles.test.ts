@@ -6,7 +6,16 @@ import { FONTS, patch16, readFont, withTable } from '../../test/fonts.js';
 import { convertFont } from '../convert/index.js';
 import { FlattenPen, openOutlines, rasterize, spansAtX, spansAtY } from '../outline/index.js';
 import { glyphOf, readCmap, readFontFile, type SfntFont } from '../sfnt/index.js';
-import { compareVersions, findDoubles, newerFirst, readPrints, TRAITS, versionNumbers, type DoubleCandidate, type Traits } from './index.js';
+import {
+  compareVersions,
+  findDoubles,
+  newerFirst,
+  readPrints,
+  TRAITS,
+  versionNumbers,
+  type DoubleCandidate,
+  type Traits,
+} from './index.js';
 
 const open = (bytes: Uint8Array): SfntFont => readFontFile(bytes, nodeCodec).fonts[0]!;
 const module = (path: string): string => join(process.cwd(), 'node_modules', path);
@@ -20,7 +29,10 @@ test('prints are the same in every container and under every name, and no others
   expect(prints!.all).toMatch(/^[0-9a-f]{16}$/);
   for (const format of ['woff', 'woff2'] as const) expect(readPrints(open(convertFont(ttf, format, nodeCodec, 0)))).toEqual(prints);
   const nameless = open(withTable(open(ttf), 'name', null));
-  expect(readPrints(nameless)).toEqual({ ...prints, traits: { ...prints!.traits, names: expect.not.stringMatching(prints!.traits.names) } });
+  expect(readPrints(nameless)).toEqual({
+    ...prints,
+    traits: { ...prints!.traits, names: expect.not.stringMatching(prints!.traits.names) },
+  });
   // What else makes a face is told apart, table by table.
   const other = (tag: string, data: Uint8Array | null): string[] => {
     const { traits } = readPrints(open(withTable(open(ttf), tag, data)))!;

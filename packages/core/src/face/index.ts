@@ -17,6 +17,16 @@ export type { Finding } from './soundness.js';
 export { MEASURED, MEASURES, measure, readLetters, type Letter, type Letters, type ShapeNumbers } from './shape.js';
 export { judgeKind, KINDS, SURE, classify, type Kind, type KindJudgement, type LogisticModel } from './kind.js';
 export { nameFace, opticalOrder, weightWord, widthWord, type Naming, type Repair } from './naming.js';
-export { compareVersions, glyphPrints, readPrints, TRAITS, type GlyphPrint, type Prints, type Trait, type Traits, type VersionChanges } from './prints.js';
+export {
+  compareVersions,
+  glyphPrints,
+  readPrints,
+  TRAITS,
+  type GlyphPrint,
+  type Prints,
+  type Trait,
+  type Traits,
+  type VersionChanges,
+} from './prints.js';
 export { findDoubles, newerFirst, versionNumbers, type DoubleCandidate, type DoubleGroup } from './doubles.js';
 export { styleTable, type StyledFace, type StyleTable } from './styles.js';

@@ -48,7 +48,7 @@ function bytesDigest(parts: readonly (Uint8Array | undefined)[]): string {
     take(part ? part.length : 0xffffffff);
     for (const byte of part ?? []) take(byte);
   }
-  return ((a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0'));
+  return (a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0');
 }
 
 /** One character's drawing: its code point and the fingerprint of outline and advance, as two whole numbers. */

@@ -10,7 +10,11 @@ export interface CalendarEntry {
 }
 
 /** Commas, semicolons, backslashes and line ends in text. Source: RFC 5545, section 3.3.11. */
-const escape = (text: string): string => text.replace(/[\\;,]/g, (c) => `\\${c}`).replace(/\r?\n/g, '\\n');
+const escape = (text: string): string =>
+  text
+    .replace(/[\\;,]/g, (c) => `\\${c}`)
+    .replace(/\r\n|[\r\n\u2028\u2029\u0085]/g, '\\n')
+    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/g, '');
 
 const octets = (c: string): number => {
   const p = c.codePointAt(0)!;

@@ -22,7 +22,15 @@ export interface TextReading extends LicenseReading {
 /** Reads known licenses, mentions of others and free-form terms out of one text. */
 export function readText(text: string, index: LicenseIndex): TextReading {
   const known = readLicenses(text, index);
-  if (known.recognised.length === 0) return { ...known, reading: readTerms(text), mentions: readMentions(text), doubt: null };
+  if (known.recognised.length === 0) {
+    const { near } = known;
+    // A text that calls itself by a license's name and is not its text says something else.
+    const twisted = (m: Mention): Mention =>
+      near && (near.spdxId === m.spdxId || near.name.startsWith(m.name))
+        ? { ...m, grants: false, doubt: `What stands there resembles the ${near.name} and is not its text.` }
+        : m;
+    return { ...known, reading: readTerms(text), mentions: readMentions(text).map(twisted), doubt: null };
+  }
   const around = aroundLicenses(text, known.recognised);
   const terms = readTerms(around);
   const suggestions = terms.suggestions.filter((s) => s.answer !== 'yes');

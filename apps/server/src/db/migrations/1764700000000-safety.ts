@@ -24,6 +24,9 @@ export class Safety1764700000000 implements MigrationInterface {
       `ALTER TABLE family ADD COLUMN version INT NOT NULL DEFAULT 1`,
       `ALTER TABLE place ADD COLUMN version INT NOT NULL DEFAULT 1`,
       `ALTER TABLE member ADD COLUMN version INT NOT NULL DEFAULT 1`,
+      // Two people may give the same address, so that signing up tells nobody who has an account.
+      `ALTER TABLE account ADD KEY account_email (email), DROP INDEX email, ADD COLUMN demo TINYINT(1) NOT NULL DEFAULT 0`,
+      `UPDATE account a SET a.demo = 1 WHERE EXISTS (SELECT 1 FROM member m JOIN workspace w ON w.id = m.workspace_id WHERE m.account_id = a.id AND w.demo > 0) AND (SELECT COUNT(*) FROM member m WHERE m.account_id = a.id) = 1`,
       `ALTER TABLE license_version ADD COLUMN act VARCHAR(10) NULL`,
       `ALTER TABLE session ADD COLUMN id ${ID} NULL, ADD COLUMN agent VARCHAR(200) NOT NULL DEFAULT '', ADD COLUMN seen_at DATETIME(3) NULL`,
       `UPDATE session SET id = UUID(), seen_at = created_at`,
@@ -43,6 +46,7 @@ export class Safety1764700000000 implements MigrationInterface {
       'DROP TABLE invitation',
       'ALTER TABLE session DROP COLUMN id, DROP COLUMN agent, DROP COLUMN seen_at',
       'ALTER TABLE license_version DROP COLUMN act',
+      'ALTER TABLE account DROP COLUMN demo',
       'ALTER TABLE member DROP COLUMN version',
       'ALTER TABLE place DROP COLUMN version',
       'ALTER TABLE family DROP COLUMN version',

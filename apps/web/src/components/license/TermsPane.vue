@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { KnownText } from '@orderly-glyph/schema';
 import { ref } from 'vue';
 import { call, routes, sentence } from '../../api';
 import { useVoice } from '../../stores/voice';
@@ -6,7 +7,8 @@ import KnownTextNote from '../KnownText.vue';
 import type { ShownText } from './shown';
 
 /** The terms as they came along, and what was made of them; where none did, they can be pasted. */
-defineProps<{ opening: string; canEdit: boolean }>();
+defineProps<{ opening: string; canEdit: boolean; came: number }>();
+defineEmits<{ take: [known: KnownText] }>();
 const shown = defineModel<ShownText | null>({ required: true });
 /** A text that was pasted and is kept as evidence once the license is. */
 const pasted = defineModel<string>('pasted', { required: true });
@@ -31,7 +33,16 @@ async function readPasted(): Promise<void> {
 }
 
 /** Texts are often broken at 70 letters; joined again they fill the column. Short lines are meant to stand alone. */
-const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/([^\n]{47,}[^\n=_*-])\n(?=[^\n\s\-*=#\d(])/g, '$1 ');
+function flowing(text: string): string {
+  const lines = text.replace(/\r\n?/g, '\n').split('\n');
+  return lines
+    .map(
+      (line, i) =>
+        line +
+        (i === lines.length - 1 ? '' : line.length > 47 && /[^=_*-]$/.test(line) && /^[^\s\-*=#\d(]/.test(lines[i + 1]!) ? ' ' : '\n'),
+    )
+    .join('');
+}
 </script>
 
 <template>
@@ -43,6 +54,21 @@ const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/
     <template v-if="shown">
       <h2 class="break-words">{{ shown.name.split('/').pop() }}</h2>
       <KnownTextNote v-for="r in shown.recognised" :key="r.spdxId" class="mt-2" :known="r" recognised />
+      <button
+        v-for="r in shown.recognised.filter((k) => canEdit && Object.keys(k.answers).length > 0)"
+        :key="`take ${r.spdxId}`"
+        type="button"
+        class="link mt-1 block text-note"
+        @click="$emit('take', r)"
+      >
+        Fill in what the {{ r.name }} allows
+      </button>
+      <p v-if="shown.doubt" class="mt-2 border-l-4 border-no bg-no-pale px-3 py-2">
+        Words beside the license say that it does not apply: “{{ shown.doubt }}” Every use is left open.
+      </p>
+      <p v-for="m in shown.mentions" :key="m.name" class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2">
+        “{{ m.sentence }}” names the {{ m.name }}{{ m.doubt ? `. ${m.doubt}` : ', whose text is not here.' }}
+      </p>
       <KnownTextNote v-if="shown.near && shown.recognised.length === 0" class="mt-2" :known="shown.near" :recognised="false" />
       <p v-if="shown.recognised.length > 0 && shown.reading" class="mt-2 border-l-4 border-no bg-no-pale px-3 py-2">
         Words around the license narrow what it allows: “{{ shown.reading.suggestions[0]!.sentence }}” The uses they speak of are left open;
@@ -60,6 +86,9 @@ const flowing = (text: string): string => text.replace(/\r\n?/g, '\n').replace(/
       <p v-else class="mt-3 font-serif text-[15px] leading-[23px] break-words whitespace-pre-line">{{ flowing(shown.text) }}</p>
     </template>
     <p v-else-if="opening" class="text-soft">Reading {{ opening.split('/').pop() }} …</p>
+    <p v-else-if="came > 0" class="text-soft">
+      {{ came === 1 ? 'A file' : `${came} files` }} came with these faces; choose one to read under “Evidence”, or paste the terms.
+    </p>
     <p v-else class="text-soft">No text came with these faces. Look on the receipt or the seller’s page for what they allow.</p>
     <div v-if="canEdit" class="mt-6 border-t border-rule pt-4">
       <label

@@ -1,4 +1,4 @@
-import type { KnownText, TermsReading } from '@orderly-glyph/schema';
+import type { KnownText, Mention, TermsReading } from '@orderly-glyph/schema';
 
 /** A text of terms and what was made of it. */
 export interface ShownText {
@@ -8,4 +8,6 @@ export interface ShownText {
   reading: TermsReading | null;
   recognised: KnownText[];
   near: KnownText | null;
+  mentions: Mention[];
+  doubt: string | null;
 }

@@ -1,0 +1,10 @@
+export {
+  missingFrom,
+  piecesOf,
+  smallestSet,
+  suspicions,
+  writesOf,
+  type MissingCharacter,
+  type Suspicion,
+  type Writes,
+} from './text-check.js';
