@@ -32,6 +32,10 @@ const server = await startNode(join(ROOT, 'apps/server/dist/main.js'), {
   PORT: String(port),
   DATA_DIR: dir,
   WEB_DIR: join(ROOT, 'apps/web/dist'),
+  DEMO: '1',
+  MIN_FREE_MIB: '64',
+  LIMIT_SIGN_UPS: '0',
+  PRIVATE_PLACES: '*',
 });
 try {
   await loadDemo({ address, website: `http://127.0.0.1:${port + 2}`, websiteKey: 'k', db: database.settings, dataDir: dir });

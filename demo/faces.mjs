@@ -1,8 +1,9 @@
 import { FLAVOR_TRUETYPE, writeSfnt } from '@orderly-glyph/core';
 
 /**
- * Faces of the sample business that carry paid licenses. They are drawn here, cell by cell on a grid of five by seven, so
- * that no real maker's face is shown under invented terms.
+ * Faces of the sample business that carry paid licenses. Their letters are skeletons on a grid of five by seven, drawn here
+ * in four ways: strokes with round ends, a slab serif, a stencil and a joined script; so that no real maker's face is shown
+ * under invented terms.
  */
 const LETTERS = {
   A: '01110 10001 10001 11111 10001 10001 10001',
@@ -53,30 +54,89 @@ const EM = 1000;
 const CELL = 100;
 const WIDTH = 600;
 
-/** One cell as a closed contour, clockwise: a square, a lozenge, or a square with its corners cut off. */
-const SHAPES = {
-  square: [
-    [0, 0],
-    [0, 100],
-    [100, 100],
-    [100, 0],
-  ],
-  lozenge: [
-    [50, -6],
-    [-6, 50],
-    [50, 106],
-    [106, 50],
-  ],
-  stone: [
-    [24, 4],
-    [4, 24],
-    [4, 76],
-    [24, 96],
-    [76, 96],
-    [96, 76],
-    [96, 24],
-    [76, 4],
-  ],
+/**
+ * The strokes of a letter: runs of cells that are on, as pairs of points on the grid. Diagonals only count where the cells
+ * are not joined by a corner anyway.
+ */
+function strokes(rows) {
+  const grid = rows.split(' ').map((row) => [...row].map((c) => c === '1'));
+  const on = (x, y) => grid[y]?.[x] === true;
+  const out = [];
+  const lonely = [];
+  for (let y = 0; y < 7; y++)
+    for (let x = 0; x < 5; x++) {
+      if (!on(x, y)) continue;
+      let joined = false;
+      for (const [dx, dy] of [
+        [1, 0],
+        [0, 1],
+        [1, 1],
+        [-1, 1],
+      ]) {
+        const links = (ax, ay) => on(ax, ay) && on(ax + dx, ay + dy) && (dx * dy === 0 || (!on(ax + dx, ay) && !on(ax, ay + dy)));
+        joined ||= links(x, y) || links(x - dx, y - dy);
+        if (!links(x, y) || links(x - dx, y - dy)) continue;
+        let n = 1;
+        while (links(x + dx * n, y + dy * n)) n++;
+        out.push([x, y, x + dx * n, y + dy * n]);
+      }
+      if (!joined) lonely.push([x, y, x, y]);
+    }
+  return [...out, ...lonely].map(([ax, ay, bx, by]) => [
+    [100 + ax * CELL, 50 + (6 - ay) * CELL],
+    [100 + bx * CELL, 50 + (6 - by) * CELL],
+  ]);
+}
+
+/** A stroke as a closed contour, clockwise, with flat ends or with round ones of so many corners. */
+function band([[ax, ay], [bx, by]], width, round) {
+  const length = Math.hypot(bx - ax, by - ay);
+  const [ux, uy] = length === 0 ? [1, 0] : [(bx - ax) / length, (by - ay) / length];
+  const half = width / 2;
+  const point = (cx, cy, angle) => {
+    const [c, s] = [Math.cos(angle), Math.sin(angle)];
+    return [Math.round(cx + half * (ux * c - uy * s)), Math.round(cy + half * (uy * c + ux * s))];
+  };
+  const corners = round ? 8 : 1;
+  const arc = (cx, cy, from) => Array.from({ length: corners + 1 }, (_, i) => point(cx, cy, from - (Math.PI * i) / corners));
+  return [...arc(bx, by, Math.PI / 2), ...arc(ax, ay, -Math.PI / 2)];
+}
+
+const block = (cx, cy, width, height) => [
+  [cx - width / 2, cy - height / 2],
+  [cx - width / 2, cy + height / 2],
+  [cx + width / 2, cy + height / 2],
+  [cx + width / 2, cy - height / 2],
+];
+
+/** How a letter's strokes become contours. */
+const CUTS = {
+  round: (list, bold) => list.map((s) => band(s, bold ? 118 : 74, true)),
+  slab: (list, bold) => {
+    const weight = bold ? 122 : 84;
+    const ends = list.flat().map(([x, y]) => `${x} ${y}`);
+    // Only where one stroke ends alone, at the top or at the foot, stands a serif.
+    const serifs = list
+      .filter(([a, b]) => a[1] !== b[1])
+      .flat()
+      .filter(([x, y]) => (y === 50 || y === 650) && ends.filter((e) => e === `${x} ${y}`).length === 1)
+      .map(([x, y]) => block(x, y === 50 ? 26 : 674, weight * 2.3, 52));
+    return [...list.map((s) => band(s, weight, false)), ...serifs];
+  },
+  stencil: (list) =>
+    list.flatMap(([[ax, ay], [bx, by]]) => {
+      const length = Math.hypot(bx - ax, by - ay);
+      if (length < 250) return [band([[ax, ay], [bx, by]], 108, false)];
+      const at = (t) => [ax + (bx - ax) * t, ay + (by - ay) * t];
+      const gap = 24 / length;
+      return [band([[ax, ay], at(0.5 - gap)], 108, false), band([at(0.5 + gap), [bx, by]], 108, false)];
+    }),
+  script: (list, bold, letter) => {
+    const lean = ([x, y]) => [Math.round(x + y * 0.28 - 60), y];
+    // A stroke along the foot that reaches into the next letter joins them.
+    const join = /[A-Z]/.test(letter) ? [band([[60, 44], [620, 44]].map(lean), 40, true)] : [];
+    return [...list.map((s) => band(s.map(lean), s[0][0] === s[1][0] ? 66 : 44, true)), ...join];
+  },
 };
 
 const u16 = (...values) => values.flatMap((v) => [(v >> 8) & 255, v & 255]);
@@ -132,22 +192,8 @@ function cmapTable(codes) {
 }
 
 /** A whole TTF. Lower case letters are the capitals again, as in many faces for signs. */
-export function drawnFace({ family, style = 'Regular', shape, maker, terms, fsType = 0, bold = false }) {
-  const cells = (rows) =>
-    rows
-      .split(' ')
-      .flatMap((row, r) =>
-        [...row].flatMap((on, c) =>
-          on === '1'
-            ? [
-                SHAPES[shape].map(([x, y]) => [
-                  50 + c * CELL + (bold ? Math.round((x - 50) * 1.12) + 50 : x),
-                  (6 - r) * CELL + (bold ? Math.round((y - 50) * 1.12) + 50 : y),
-                ]),
-              ]
-            : [],
-        ),
-      );
+export function drawnFace({ family, style = 'Regular', cut, maker, terms, fsType = 0, bold = false }) {
+  const whole = (contour) => contour.map(([x, y]) => [Math.round(x), Math.round(y)]);
   const box = [
     [
       [50, 0],
@@ -162,7 +208,7 @@ export function drawnFace({ family, style = 'Regular', shape, maker, terms, fsTy
     [0xa0, 1],
   ];
   for (const [letter, rows] of Object.entries(LETTERS)) {
-    const id = glyphs.push(glyph(cells(rows))) - 1;
+    const id = glyphs.push(glyph(CUTS[cut](strokes(rows), bold, letter).map(whole))) - 1;
     codes.push([letter.codePointAt(0), id]);
     if (/[A-Z]/.test(letter)) codes.push([letter.toLowerCase().codePointAt(0), id]);
     if (letter === '’') codes.push([0x27, id], [0x2018, id]);
@@ -174,7 +220,12 @@ export function drawnFace({ family, style = 'Regular', shape, maker, terms, fsTy
     length += g.length;
   }
   offsets.push(length);
-  const most = Math.max(...glyphs.map((g) => (g.length > 0 ? (g[0] << 8) | g[1] : 0)));
+  const drawn = glyphs.filter((g) => g.length > 0);
+  const read = (g, at) => (((g[at] << 8) | g[at + 1]) << 16) >> 16;
+  const most = Math.max(...drawn.map((g) => read(g, 0)));
+  const box4 = [2, 4, 6, 8].map((at) => Math[at < 6 ? 'min' : 'max'](...drawn.map((g) => read(g, at))));
+  // Points of a glyph: the last of its contours' ends, plus one.
+  const mostPoints = Math.max(...drawn.map((g) => read(g, 8 + 2 * read(g, 0)) + 1));
   const full = style === 'Regular' ? family : `${family} ${style}`;
   const postScript = `${family.replace(/[^A-Za-z0-9]/g, '')}-${style}`;
   const tables = {
@@ -193,12 +244,12 @@ export function drawnFace({ family, style = 'Regular', shape, maker, terms, fsTy
       ...u32(0x00010000, 0x00010000, 0, 0x5f0f3cf5),
       ...u16(3, EM),
       ...u32(0, 3_800_000_000, 0, 3_800_000_000),
-      ...u16(50, -6, 556, 706, bold ? 1 : 0, 8, 2, 1, 0),
+      ...u16(...box4, bold ? 1 : 0, 8, 2, 1, 0),
     ],
-    hhea: [...u32(0x00010000), ...u16(800, -200, 90, WIDTH, 0, 0, 556, 1, 0, 0, 0, 0, 0, 0, 0, glyphs.length)],
+    hhea: [...u32(0x00010000), ...u16(800, -200, 90, WIDTH, box4[0], WIDTH - box4[2], box4[2], 1, 0, 0, 0, 0, 0, 0, 0, glyphs.length)],
     hmtx: glyphs.flatMap((g) => u16(WIDTH, g.length > 0 ? (((g[2] << 8) | g[3]) << 16) >> 16 : 0)),
     loca: u32(...offsets),
-    maxp: [...u32(0x00010000), ...u16(glyphs.length, most * 8, most, 0, 0, 2, 0, 0, 0, 0, 0, 0, 0, 0)],
+    maxp: [...u32(0x00010000), ...u16(glyphs.length, mostPoints, most, 0, 0, 2, 0, 0, 0, 0, 0, 0, 0, 0)],
     name: nameTable([
       [0, `Copyright 2024 ${maker}`],
       [1, family],

@@ -8,11 +8,6 @@ import { PAID, paidDefaults } from './rights.mjs';
 import { BUNDLES, BUSINESS, PALETTE, PROOF_TEXTS, SHELF } from './sample.mjs';
 
 const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
-/** What an open license allows: everything, a changed file under another name. */
-const OPEN_USES = [
-  ...['design-work', 'printed-goods', 'logo', 'website', 'online-store', 'design-tool', 'documents', 'app', 'customers-words'],
-  ...['changing', 'passing-on'],
-];
 const READY = 1;
 const LOADING = 2;
 
@@ -84,7 +79,7 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
       address: website,
       key: websiteKey,
     });
-    await deliver(client, place.id, 'Atkinson Hyperlegible Next');
+    await deliver(client, place.id, 'Atkinson Hyperlegible Next', { headings: true });
     for (const paid of PAID) await bringInPaid(client, place.id, paid);
     await putInOrder(client);
     const waiting = await waitingBundle(ROOT);
@@ -94,6 +89,8 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
     mkdirSync(join(dataDir, 'demo'), { recursive: true });
     writeFileSync(join(dataDir, 'demo/.part'), waiting);
     renameSync(join(dataDir, 'demo/.part'), join(dataDir, 'demo/text-faces-bundle.zip'));
+    // Only this account is who visitors come in as.
+    await sql.query('UPDATE account SET demo = 1 WHERE id = ?', [session.account.id]);
     await sql.query('UPDATE workspace SET demo = ? WHERE id = ?', [READY, workspaceId]);
   } finally {
     await sql.end();
@@ -116,20 +113,22 @@ async function bringIn(client, bundle) {
   await client.finish(await client.call('POST', `/api/intakes/${intake.id}/start`, {}));
   if (!bundle.confirm) return;
   const { suggestions } = await client.call('GET', `/api/intakes/${intake.id}`);
-  for (const { faceIds, families, suggestion } of suggestions)
+  for (const { companionId, faceIds, families, suggestion } of suggestions) {
+    if (faceIds.length === 0 || suggestion?.basis !== 'text') continue;
     await client.call('POST', '/api/licenses', {
       name: `${suggestion.name}, ${families.join(', ')}`,
       kind: 'open',
       spdxId: suggestion.spdxId,
       grantor: '',
-      uses: Object.fromEntries(OPEN_USES.map((use) => [use, 'yes'])),
+      uses: Object.fromEntries(Object.entries(suggestion.answers).map(([use, a]) => [use, a.answer])),
       startsOn: null,
       endsOn: null,
       note: '',
       faceIds,
-      companionIds: suggestion.companionId ? [suggestion.companionId] : [],
+      companionIds: [companionId],
       confirmed: true,
     });
+  }
 }
 
 async function bringInPaid(client, placeId, paid) {
@@ -146,7 +145,7 @@ async function bringInPaid(client, placeId, paid) {
   };
   const license = await client.call('POST', '/api/licenses', fields);
   if (paid.deliver) await deliver(client, placeId, paid.faces[0].family);
-  if (paid.thenEnds) await client.call('PUT', `/api/licenses/${license.id}`, { ...fields, endsOn: paid.thenEnds });
+  if (paid.thenEnds) await client.call('PUT', `/api/licenses/${license.id}`, { ...fields, endsOn: paid.thenEnds, version: license.version });
 }
 
 async function putInOrder(client) {
@@ -162,14 +161,20 @@ async function putInOrder(client) {
   await client.call('PUT', '/api/library/palette', PALETTE);
 }
 
-async function deliver(client, placeId, familyName) {
+async function deliver(client, placeId, familyName, { headings = false } = {}) {
   const family = (await client.call('GET', '/api/families')).families.find((f) => f.name === familyName);
   const [check] = await client.call('POST', `/api/places/${placeId}/preflight`, { faceIds: [family.leadFaceId], convertTo: 'woff2' });
   const delivery = await client.call('POST', '/api/deliveries', {
     placeId,
     convertTo: 'woff2',
-    headings: false,
-    faces: [{ faceId: check.faceId, statement: check.statement, note: '' }],
+    headings,
+    faces: [
+      {
+        faceId: check.faceId,
+        statement: check.statement,
+        note: check.verdict.answer === 'ask' ? 'The maker agreed to WOFF2 by e-mail.' : '',
+      },
+    ],
   });
   await client.finish({ id: delivery.jobId });
 }

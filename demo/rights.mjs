@@ -21,8 +21,8 @@ export const PAID = [
   {
     bundle: 'rowan-block-order-TR-20931.zip',
     faces: [
-      { family: 'Rowan Block', shape: 'square' },
-      { family: 'Rowan Block', style: 'Bold', shape: 'square', bold: true },
+      { family: 'Rowan Block', cut: 'slab' },
+      { family: 'Rowan Block', style: 'Bold', cut: 'slab', bold: true },
     ],
     papers: {
       'Terms of sale.rtf': rtf([
@@ -60,8 +60,8 @@ export const PAID = [
   {
     bundle: 'pebble-sign-yearly.zip',
     faces: [
-      { family: 'Pebble Sign', shape: 'stone' },
-      { family: 'Pebble Sign', style: 'Bold', shape: 'stone', bold: true },
+      { family: 'Pebble Sign', cut: 'round' },
+      { family: 'Pebble Sign', style: 'Bold', cut: 'round', bold: true },
     ],
     papers: {
       'Subscription.rtf': rtf([
@@ -73,7 +73,7 @@ export const PAID = [
     license: {
       name: 'Pebble Sign, yearly',
       kind: 'subscription',
-      uses: all('no', { 'design-work': 'yes', 'printed-goods': 'yes', website: 'yes', 'online-store': 'ask' }),
+      uses: all('no', { 'design-work': 'yes', 'printed-goods': 'yes', website: 'yes', 'online-store': 'ask', changing: 'ask' }),
       quotes: {
         website: 'While the subscription runs you may use the font on your website, up to 10,000 page views a month, and in print.',
       },
@@ -93,7 +93,7 @@ export const PAID = [
   },
   {
     bundle: 'tide-marker-from-the-bakery.zip',
-    faces: [{ family: 'Tide Marker', shape: 'lozenge' }],
+    faces: [{ family: 'Tide Marker', cut: 'script' }],
     papers: {
       'Note.txt': 'Here is the face for our harvest stall. You may use it on your website until the stall is over. Moss and Gill Bakery\n',
     },
@@ -101,7 +101,7 @@ export const PAID = [
       name: 'Tide Marker, lent for the harvest stall',
       kind: 'lent',
       grantor: 'Moss & Gill Bakery',
-      uses: all('no', { 'design-work': 'yes', 'printed-goods': 'yes', website: 'yes' }),
+      uses: all('no', { 'design-work': 'yes', 'printed-goods': 'yes', website: 'yes', changing: 'yes' }),
       quotes: { website: 'You may use it on your website until the stall is over.' },
       startsOn: day(-120),
       billedTo: 'Moss & Gill Bakery, harvest stall',
@@ -113,11 +113,11 @@ export const PAID = [
     thenEnds: day(-24),
   },
   {
-    bundle: 'lantern-dot.zip',
-    faces: [{ family: 'Lantern Dot', shape: 'lozenge', bold: true }],
+    bundle: 'lantern-gate.zip',
+    faces: [{ family: 'Lantern Gate', cut: 'stencil' }],
     papers: {
       'Read before use.txt':
-        'Lantern Dot is free for personal use only.\nCommercial use requires a license; write to the maker.\nYou may not upload the font to online services or modify it.\n',
+        'Lantern Gate is free for personal use only.\nCommercial use requires a license; write to the maker.\nYou may not upload the font to online services or modify it.\n',
     },
   },
 ];

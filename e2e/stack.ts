@@ -63,6 +63,10 @@ export const test = base.extend<object, { stack: Stack }>({
           DATA_DIR: dataDir,
           WEB_DIR: join(ROOT, 'apps/web/dist'),
           JOB_LEASE: '1500',
+          DEMO: '1',
+          LIMIT_SIGN_UPS: '0',
+          MIN_FREE_MIB: '64',
+          PRIVATE_PLACES: `127.0.0.1:${sitePort}`,
         });
       const site = await start('apps/practice/dist/main.js', {
         PRACTICE_WEBSITE_PORT: String(sitePort),

@@ -24,6 +24,10 @@ const server = await startNode(join(ROOT, 'apps/server/dist/main.js'), {
   PORT: String(port),
   DATA_DIR: dir,
   WEB_DIR: join(ROOT, 'apps/web/dist'),
+  DEMO: '1',
+  MIN_FREE_MIB: '64',
+  LIMIT_SIGN_UPS: '0',
+  PRIVATE_PLACES: '*',
 });
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',

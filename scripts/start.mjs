@@ -19,6 +19,9 @@ const dbPort = Number(process.env.DB_PORT ?? port + 1);
 const websitePort = Number(process.env.PRACTICE_WEBSITE_PORT ?? port + 10);
 const dataDir = resolve(process.env.DATA_DIR ?? join(ROOT, '.data'));
 
+/** The sample business is open unless it is not wanted, and never under a public address. */
+const demoOn = process.env.DEMO !== '0' && !process.env.PUBLIC_ADDRESS;
+
 const started = [];
 let stopping = false;
 async function stopAll(code) {
@@ -42,7 +45,7 @@ try {
   ensureBuild();
   ensureDir(dataDir);
   const { startDatabase } = await import('./lib/database.mjs');
-  const database = await startDatabase({ dir: dataDir, port: dbPort });
+  const database = await startDatabase({ dir: dataDir, port: dbPort, keepUp: true });
   started.push(database.stop);
   const website = await startNode(join(ROOT, 'apps/practice/dist/main.js'), {
     PRACTICE_WEBSITE_PORT: String(websitePort),
@@ -55,6 +58,9 @@ try {
     PORT: String(port),
     DATA_DIR: dataDir,
     WEB_DIR: join(ROOT, 'apps/web/dist'),
+    DEMO: demoOn ? '1' : '0',
+    // The practice places run here; other places in private networks are added by the operator.
+    PRIVATE_PLACES: [`127.0.0.1:${websitePort}`, process.env.PRIVATE_PLACES].filter(Boolean).join(','),
   });
   started.push(() => stopProcess(server));
   for (const [child, what] of [
@@ -67,7 +73,7 @@ try {
       void stopAll(1);
     });
   const demo = join(ROOT, 'demo/load.mjs');
-  if (process.env.DEMO !== '0' && existsSync(demo)) {
+  if (demoOn && existsSync(demo)) {
     const { loadDemo } = await import(pathToFileURL(demo).href);
     await loadDemo({
       address: `http://127.0.0.1:${port}`,

@@ -32,7 +32,7 @@ function leftover(dir) {
  * Starts MariaDB on loopback with its own data folder.
  * @returns the settings for the application, the secrets of the folder, and how to stop it
  */
-export async function startDatabase({ dir, port, name = 'orderly_glyph', forTests = false }) {
+export async function startDatabase({ dir, port, name = 'orderly_glyph', forTests = false, keepUp = false }) {
   ensureDir(dir);
   const secrets = secretsOf(dir);
   const data = join(dir, 'mariadb');
@@ -65,48 +65,87 @@ export async function startDatabase({ dir, port, name = 'orderly_glyph', forTest
       `CREATE USER IF NOT EXISTS 'glyph'@'127.0.0.1' IDENTIFIED BY ${quote(secrets.app)};`,
       `ALTER USER 'glyph'@'127.0.0.1' IDENTIFIED BY ${quote(secrets.app)};`,
       `GRANT ALL ON \`${name}\`.* TO 'glyph'@'127.0.0.1';`,
+      // A backup is loaded beside the database and then moved into it.
+      `GRANT ALL ON \`${name.replace(/_/g, '\\_')}\\_restoring\`.* TO 'glyph'@'127.0.0.1';`,
       ...(forTests ? [`GRANT ALL ON \`glyph\\_test\\_%\`.* TO 'glyph'@'127.0.0.1';`] : []),
       `ALTER USER 'root'@'localhost' IDENTIFIED BY ${quote(secrets.root)};`,
       `FLUSH PRIVILEGES;`,
     ].join('\n'),
     { mode: 0o600 },
   );
-  const child = spawn(
-    'mariadbd',
-    [
-      '--no-defaults',
-      ...asRoot,
-      `--datadir=${data}`,
-      '--bind-address=127.0.0.1',
-      `--port=${port}`,
-      `--socket=${join(dir, 'mariadb.sock')}`,
-      `--pid-file=${join(dir, 'mariadb.pid')}`,
-      `--init-file=${init}`,
-      `--log-error=${join(dir, 'mariadb.log')}`,
-      '--skip-name-resolve',
-      '--max-allowed-packet=64M',
-      '--innodb-buffer-pool-size=256M',
-      '--innodb-log-file-size=256M',
-      '--character-set-server=utf8mb4',
-    ],
-    { stdio: 'ignore', detached: true },
-  );
-  const ended = new Promise((resolve) => child.once('exit', resolve));
-  for (let i = 0; !(await portTaken(port)); i++) {
-    if (child.exitCode !== null || i > 300) {
-      const log = existsSync(join(dir, 'mariadb.log'))
-        ? readFileSync(join(dir, 'mariadb.log'), 'utf8').split('\n').slice(-6).join('\n')
-        : '';
-      throw new Stop(`The database did not start:\n${log}`);
+  // Its own folder for passing files: a full /tmp of the machine must not stop it.
+  const tmp = ensureDir(join(dir, 'mariadb-tmp'));
+  const launch = () =>
+    spawn(
+      'mariadbd',
+      [
+        '--no-defaults',
+        ...asRoot,
+        `--datadir=${data}`,
+        `--tmpdir=${tmp}`,
+        '--bind-address=127.0.0.1',
+        `--port=${port}`,
+        `--socket=${join(dir, 'mariadb.sock')}`,
+        `--pid-file=${join(dir, 'mariadb.pid')}`,
+        `--init-file=${init}`,
+        `--log-error=${join(dir, 'mariadb.log')}`,
+        '--skip-name-resolve',
+        '--max-allowed-packet=64M',
+        '--innodb-buffer-pool-size=256M',
+        '--innodb-log-file-size=256M',
+        '--character-set-server=utf8mb4',
+      ],
+      { stdio: 'ignore', detached: true },
+    );
+  let child = launch();
+  let stopping = false;
+  const up = async () => {
+    for (let i = 0; !(await portTaken(port)); i++) {
+      if (child.exitCode !== null || child.signalCode !== null || i > 300) {
+        const log = existsSync(join(dir, 'mariadb.log'))
+          ? readFileSync(join(dir, 'mariadb.log'), 'utf8').split('\n').slice(-6).join('\n')
+          : '';
+        throw new Stop(`The database did not start:\n${log}`);
+      }
+      await new Promise((r) => setTimeout(r, 100));
     }
-    await new Promise((r) => setTimeout(r, 100));
-  }
+  };
+  await up();
+  // One that ends by itself is started again, a few times; the servers wait for it meanwhile.
+  const deaths = [];
+  const watch = () =>
+    child.once('exit', () => {
+      if (stopping || !keepUp) return;
+      deaths.push(Date.now());
+      if (deaths.filter((t) => t > Date.now() - 60_000).length > 5) return void console.error('The database ended again and again; see mariadb.log.');
+      console.error('The database ended unexpectedly; it is started again.');
+      child = launch();
+      watch();
+      up().catch((error) => console.error(error.message));
+    });
+  watch();
   return {
     settings,
     secrets,
+    pid: () => child.pid,
     stop: async () => {
-      if (child.exitCode === null) child.kill('SIGTERM');
+      stopping = true;
+      if (child.exitCode !== null || child.signalCode !== null) return;
+      const ended = new Promise((resolve) => child.once('exit', resolve));
+      child.kill('SIGTERM');
       await ended;
     },
   };
+}
+
+/** Uses the database of a data folder: the one that runs on its port, or one started for as long as it takes. */
+export async function withDatabase({ dir, port, name = 'orderly_glyph' }, work) {
+  const running = leftover(dir) !== null && (await portTaken(port));
+  const database = running ? null : await startDatabase({ dir, port, name });
+  const settings = database?.settings ?? { DB_HOST: '127.0.0.1', DB_PORT: String(port), DB_NAME: name, DB_USER: 'glyph', DB_PASSWORD: secretsOf(dir).app };
+  try {
+    await work(settings);
+  } finally {
+    await database?.stop();
+  }
 }

@@ -28,6 +28,7 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     changeAccount: {},
     changeWorkspace: { name: 'x', timeZone: 'UTC' },
     changePlace: { name: 'x', address: 'http://127.0.0.1:9', key: '', version: 1 },
+    importWorkspace: { intakeId: ids.intakeId },
     checkKit: { faceIds: [ids.faceId] },
     createKit: { faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
     changeMember: { role: 'viewer', version: 1 },

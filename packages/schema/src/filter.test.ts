@@ -3,6 +3,7 @@ import { blankLicense, filterFor, licenseFields, queryToWanted, wanted, wantedTo
 const family = (changes: Partial<Filtered> = {}): Filtered => ({
   id: 'f',
   name: 'Plot Serif',
+  also: [],
   note: 'for the spring packets',
   labels: ['headlines'],
   favorite: false,

@@ -5,3 +5,4 @@ export * from './order.js';
 export * from './routes.js';
 export * from './words.js';
 export { missingFrom, piecesOf, writesOf, type Writes } from '@orderly-glyph/core/text';
+export * from './export.js';

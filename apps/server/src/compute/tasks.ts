@@ -46,6 +46,7 @@ import {
   type TargetFormat,
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeSubsetter, readDocument } from '@orderly-glyph/node';
+import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { sortBytes } from '../intake/classify.js';
 import { listZip, takeOut } from '../intake/take-out.js';
 import type { ProofPage } from '../proof/page.js';
@@ -175,7 +176,22 @@ const belongs = (texts: readonly BundleText[], faces: readonly BundleFace[]): Be
 const readGiven = (given: Given, kind: Parameters<typeof readDocument>[1]): ReturnType<typeof readDocument> =>
   readDocument(bytesOf(given), kind);
 
+/** The record in an export of a workspace, checked field by field. */
+function readExport(bytes: Uint8Array): { record: WorkspaceExport | null; problem: string } {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+  } catch {
+    return { record: null, problem: 'it is not well-formed JSON.' };
+  }
+  const checked = workspaceExport.safeParse(raw);
+  if (checked.success) return { record: checked.data, problem: '' };
+  const issue = checked.error.issues[0]!;
+  return { record: null, problem: `“${issue.path.join('.')}”: ${issue.message}.` };
+}
+
 export const tasks = {
+  readExport,
   listZip,
   takeOut,
   sortBytes,

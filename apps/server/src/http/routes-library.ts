@@ -41,6 +41,8 @@ import {
 } from '../proof/proofs.js';
 import { auditFile, makeAudit } from '../rights/audit.js';
 import { proofPdf, proofZip } from '../rights/proof.js';
+import { exportWorkspace } from '../workspace/export.js';
+import { importWorkspace } from '../workspace/import.js';
 import type { App } from './context.js';
 import { conflict, invalid, notFound, stale } from './problem.js';
 import { bind, type Bound } from './serve.js';
@@ -335,6 +337,13 @@ export function libraryRoutes(app: App): Bound[] {
       await removeInstall(db, app.config.privatePlaces, who.workspaceId, params.installId);
       return { ok: true as const };
     }),
+    bind(app, routes.exportWorkspace, async ({ who, response }) => {
+      response.setHeader('Content-Type', 'application/zip');
+      response.setHeader('Content-Disposition', 'attachment; filename="orderly-glyph-workspace.zip"');
+      response.setHeader('Cache-Control', 'private, no-store');
+      await exportWorkspace(db, who.workspaceId, response);
+    }),
+    bind(app, routes.importWorkspace, ({ who, body }) => importWorkspace(db, app.compute, who, body.intakeId)),
     bind(app, routes.checkKit, ({ who, body }) => checkKit(db, who.workspaceId, body.faceIds)),
     bind(app, routes.createKit, ({ who, body }) => createKit(db, who, body.faces)),
     bind(app, routes.getKit, async ({ who, params, response }) => {

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
 import type { Answer, Invitation, Role } from '@orderly-glyph/schema';
-import { call, routes, sentence } from '../api';
+import { addressOf, call, routes, sentence, watchJob } from '../api';
+import { useLibrary } from '../stores/library';
+import { useSending } from '../stores/sending';
 import { useSession } from '../stores/session';
 import { useVoice } from '../stores/voice';
 import { when } from '../words';
 
 const session = useSession();
 const voice = useVoice();
+const library = useLibrary();
 const people = ref<Answer<typeof routes.listMembers> | null>(null);
 const invitations = ref<Invitation[]>([]);
 const form = ref({ note: '', role: 'editor' as Role });
@@ -65,6 +68,31 @@ async function reset(memberId: string, name: string): Promise<void> {
   } catch (error) {
     voice.say(sentence(error), 'fault');
   }
+}
+const sending = useSending();
+const reading = ref('');
+/** The files come in like any others; then what the export says of them is taken over. */
+async function readBack(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = '';
+  if (!file) return;
+  reading.value = 'Sending …';
+  const intakeId = await sending.send([{ file, path: file.name }]);
+  if (!intakeId) return void (reading.value = sending.problem);
+  const { intake } = await call(routes.getIntake, { params: { intakeId } });
+  watchJob(intake.jobId!, (job) => {
+    reading.value = job.total > 0 ? `Sorting, ${job.done} of ${job.total}` : 'Sorting …';
+    if (job.state === 'queued' || job.state === 'running') return;
+    if (job.state !== 'done') return void (reading.value = job.message);
+    void call(routes.importWorkspace, { body: { intakeId } }).then(
+      async (done) => {
+        reading.value = [`${done.families} families and ${done.licenses} licenses are here.`, ...done.left].join(' ');
+        await library.load();
+      },
+      (error: unknown) => (reading.value = sentence(error)),
+    );
+  });
 }
 async function keepBusiness(): Promise<void> {
   try {
@@ -149,6 +177,19 @@ async function keepBusiness(): Promise<void> {
       </div>
       <button class="press-quiet mt-4">Keep it</button>
     </form>
+    <section v-if="may()" class="mt-8" aria-labelledby="take">
+      <h2 id="take">Take everything along</h2>
+      <p class="mt-1">
+        <a class="link" :href="addressOf(routes.exportWorkspace)" download>Download all that this workspace owns</a>
+        <span class="note block">One open ZIP: files and terms as they came, licenses with their history and evidence as JSON with its schema.</span>
+      </p>
+      <p class="mt-3">
+        <label class="press-quiet inline-flex cursor-pointer focus-within:outline-2"
+          ><input type="file" accept=".zip" class="sr-only" :disabled="sending.now !== null" @change="readBack" />Read back such a ZIP</label
+        >
+        <span class="note ml-3">{{ reading }}</span>
+      </p>
+    </section>
     <p v-else-if="session.session?.account?.demo" class="note mt-8">
       Visitors of the sample business share it, so its people, places and accounts stay as they are.
     </p>
