@@ -126,7 +126,17 @@ const CUTS = {
   stencil: (list) =>
     list.flatMap(([[ax, ay], [bx, by]]) => {
       const length = Math.hypot(bx - ax, by - ay);
-      if (length < 250) return [band([[ax, ay], [bx, by]], 108, false)];
+      if (length < 250)
+        return [
+          band(
+            [
+              [ax, ay],
+              [bx, by],
+            ],
+            108,
+            false,
+          ),
+        ];
       const at = (t) => [ax + (bx - ax) * t, ay + (by - ay) * t];
       const gap = 24 / length;
       return [band([[ax, ay], at(0.5 - gap)], 108, false), band([at(0.5 + gap), [bx, by]], 108, false)];
@@ -134,7 +144,18 @@ const CUTS = {
   script: (list, bold, letter) => {
     const lean = ([x, y]) => [Math.round(x + y * 0.28 - 60), y];
     // A stroke along the foot that reaches into the next letter joins them.
-    const join = /[A-Z]/.test(letter) ? [band([[60, 44], [620, 44]].map(lean), 40, true)] : [];
+    const join = /[A-Z]/.test(letter)
+      ? [
+          band(
+            [
+              [60, 44],
+              [620, 44],
+            ].map(lean),
+            40,
+            true,
+          ),
+        ]
+      : [];
     return [...list.map((s) => band(s.map(lean), s[0][0] === s[1][0] ? 66 : 44, true)), ...join];
   },
 };

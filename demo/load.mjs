@@ -145,7 +145,8 @@ async function bringInPaid(client, placeId, paid) {
   };
   const license = await client.call('POST', '/api/licenses', fields);
   if (paid.deliver) await deliver(client, placeId, paid.faces[0].family);
-  if (paid.thenEnds) await client.call('PUT', `/api/licenses/${license.id}`, { ...fields, endsOn: paid.thenEnds, version: license.version });
+  if (paid.thenEnds)
+    await client.call('PUT', `/api/licenses/${license.id}`, { ...fields, endsOn: paid.thenEnds, version: license.version });
 }
 
 async function putInOrder(client) {

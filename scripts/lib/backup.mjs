@@ -10,7 +10,17 @@ import yazl from 'yazl';
 import { Stop } from './system.mjs';
 
 /** Tables with anything that opens something: passwords, keys of places, secret addresses. Their rows go apart, encrypted. */
-const SECRET = ['account', 'session', 'known_browser', 'password_reset', 'invitation', 'sign_in_tries', 'place', 'proof_sheet', 'workspace'];
+const SECRET = [
+  'account',
+  'session',
+  'known_browser',
+  'password_reset',
+  'invitation',
+  'sign_in_tries',
+  'place',
+  'proof_sheet',
+  'workspace',
+];
 const SECRET_ROW = new RegExp(`^INSERT INTO \`(${SECRET.join('|')})\``);
 const MAGIC = Buffer.from('OGS1');
 
@@ -34,12 +44,21 @@ function decrypt(data, passphrase) {
   }
 }
 
-const args = (db) => ['--no-defaults', `--host=${db.DB_HOST}`, `--port=${db.DB_PORT}`, `--user=${db.DB_USER}`, '--default-character-set=utf8mb4'];
+const args = (db) => [
+  '--no-defaults',
+  `--host=${db.DB_HOST}`,
+  `--port=${db.DB_PORT}`,
+  `--user=${db.DB_USER}`,
+  '--default-character-set=utf8mb4',
+];
 const environment = (db) => ({ ...process.env, MYSQL_PWD: db.DB_PASSWORD });
 
 /** Runs a client and waits; what it writes to stderr becomes the error. */
 function client(db, database, { input } = {}) {
-  const child = spawn('mariadb', [...args(db), '--max-allowed-packet=64M', database], { env: environment(db), stdio: ['pipe', 'pipe', 'pipe'] });
+  const child = spawn('mariadb', [...args(db), '--max-allowed-packet=64M', database], {
+    env: environment(db),
+    stdio: ['pipe', 'pipe', 'pipe'],
+  });
   let said = '';
   let out = '';
   child.stderr.on('data', (d) => (said += d));
@@ -63,7 +82,16 @@ export async function backup({ db, file, passphrase, secrets = null }) {
   try {
     const dump = spawn(
       'mariadb-dump',
-      [...args(db), '--single-transaction', '--quick', '--skip-lock-tables', '--max-allowed-packet=64M', '--net-buffer-length=1M', '--skip-comments', db.DB_NAME],
+      [
+        ...args(db),
+        '--single-transaction',
+        '--quick',
+        '--skip-lock-tables',
+        '--max-allowed-packet=64M',
+        '--net-buffer-length=1M',
+        '--skip-comments',
+        db.DB_NAME,
+      ],
       { env: environment(db), stdio: ['ignore', 'pipe', 'pipe'] },
     );
     let said = '';
@@ -141,13 +169,25 @@ export async function restore({ db, file, passphrase }) {
     const tables = (await query(db, db.DB_NAME, 'SHOW TABLES;')).trim();
     if (tables !== '') throw new Stop('The database is not empty. A backup is only read into an empty one, so that nothing is lost.');
     const half = `${db.DB_NAME}_restoring`;
-    await query(db, db.DB_NAME, `DROP DATABASE IF EXISTS \`${half}\`; CREATE DATABASE \`${half}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;`);
+    await query(
+      db,
+      db.DB_NAME,
+      `DROP DATABASE IF EXISTS \`${half}\`; CREATE DATABASE \`${half}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;`,
+    );
     const load = client(db, half);
     await pipeline(await open(zip, data), createGunzip(), load.child.stdin);
     await load.done;
-    await query(db, half, `SET FOREIGN_KEY_CHECKS = 0;\n${Buffer.from(hidden.sql, 'base64').toString('utf8')}\nSET FOREIGN_KEY_CHECKS = 1;`);
+    await query(
+      db,
+      half,
+      `SET FOREIGN_KEY_CHECKS = 0;\n${Buffer.from(hidden.sql, 'base64').toString('utf8')}\nSET FOREIGN_KEY_CHECKS = 1;`,
+    );
     const names = (await query(db, half, 'SHOW TABLES;')).trim().split('\n').slice(1);
-    await query(db, half, `RENAME TABLE ${names.map((t) => `\`${half}\`.\`${t}\` TO \`${db.DB_NAME}\`.\`${t}\``).join(', ')}; DROP DATABASE \`${half}\`;`);
+    await query(
+      db,
+      half,
+      `RENAME TABLE ${names.map((t) => `\`${half}\`.\`${t}\` TO \`${db.DB_NAME}\`.\`${t}\``).join(', ')}; DROP DATABASE \`${half}\`;`,
+    );
     return hidden.secrets;
   } finally {
     zip.close();
@@ -158,5 +198,7 @@ export async function restore({ db, file, passphrase }) {
 export function passphraseOf(env) {
   if (env.BACKUP_PASSPHRASE) return env.BACKUP_PASSPHRASE;
   if (env.BACKUP_PASSPHRASE_FILE) return readFileSync(env.BACKUP_PASSPHRASE_FILE, 'utf8').trim();
-  throw new Stop('Set BACKUP_PASSPHRASE, or BACKUP_PASSPHRASE_FILE to a file that holds it. Without the passphrase nobody can read the backup’s secrets.');
+  throw new Stop(
+    'Set BACKUP_PASSPHRASE, or BACKUP_PASSPHRASE_FILE to a file that holds it. Without the passphrase nobody can read the backup’s secrets.',
+  );
 }

@@ -117,7 +117,8 @@ export async function startDatabase({ dir, port, name = 'orderly_glyph', forTest
     child.once('exit', () => {
       if (stopping || !keepUp) return;
       deaths.push(Date.now());
-      if (deaths.filter((t) => t > Date.now() - 60_000).length > 5) return void console.error('The database ended again and again; see mariadb.log.');
+      if (deaths.filter((t) => t > Date.now() - 60_000).length > 5)
+        return void console.error('The database ended again and again; see mariadb.log.');
       console.error('The database ended unexpectedly; it is started again.');
       child = launch();
       watch();
@@ -142,7 +143,13 @@ export async function startDatabase({ dir, port, name = 'orderly_glyph', forTest
 export async function withDatabase({ dir, port, name = 'orderly_glyph' }, work) {
   const running = leftover(dir) !== null && (await portTaken(port));
   const database = running ? null : await startDatabase({ dir, port, name });
-  const settings = database?.settings ?? { DB_HOST: '127.0.0.1', DB_PORT: String(port), DB_NAME: name, DB_USER: 'glyph', DB_PASSWORD: secretsOf(dir).app };
+  const settings = database?.settings ?? {
+    DB_HOST: '127.0.0.1',
+    DB_PORT: String(port),
+    DB_NAME: name,
+    DB_USER: 'glyph',
+    DB_PASSWORD: secretsOf(dir).app,
+  };
   try {
     await work(settings);
   } finally {

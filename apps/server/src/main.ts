@@ -40,6 +40,8 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   );
   process.exit(1);
 });
+// Longer than a proxy keeps an idle connection, so that none is closed under a request on its way.
+server.keepAliveTimeout = 75_000;
 server.listen(config.port, config.host, () => {
   jobs.start();
   compute.warm();

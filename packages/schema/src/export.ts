@@ -49,12 +49,26 @@ export const workspaceExport = z.object({
         confirmedBy: z.string().max(255).nullable(),
         confirmedAt: isoTime.nullable(),
         removed: z.boolean(),
-        history: z.array(z.object({ version: z.number().int(), by: z.string(), at: isoTime, act: z.string().nullable(), fields: z.unknown() })).max(2000),
+        history: z
+          .array(z.object({ version: z.number().int(), by: z.string(), at: isoTime, act: z.string().nullable(), fields: z.unknown() }))
+          .max(2000),
       }),
     )
     .max(20_000),
   places: z.array(z.object({ name: z.string(), profile: z.string(), address: z.string() })).max(1000),
-  installs: z.array(z.object({ face: faceAt.nullable(), place: z.string(), file: z.string(), sha256, at: isoTime, by: z.string(), until: isoTime.nullable() })).max(200_000),
+  installs: z
+    .array(
+      z.object({
+        face: faceAt.nullable(),
+        place: z.string(),
+        file: z.string(),
+        sha256,
+        at: isoTime,
+        by: z.string(),
+        until: isoTime.nullable(),
+      }),
+    )
+    .max(200_000),
   statements: z
     .array(
       z.object({

@@ -28,18 +28,16 @@ export async function startSession(
   const token = newToken();
   const now = Date.now();
   await db.query('DELETE FROM session WHERE expires_at < ?', [new Date(now)]);
-  await db
-    .getRepository(Session)
-    .insert({
-      tokenHash: hash(token),
-      accountId,
-      workspaceId,
-      createdAt: new Date(now),
-      expiresAt: new Date(now + DAYS * 86_400_000),
-      id: randomUUID(),
-      agent: agent.slice(0, 200),
-      seenAt: new Date(now),
-    });
+  await db.getRepository(Session).insert({
+    tokenHash: hash(token),
+    accountId,
+    workspaceId,
+    createdAt: new Date(now),
+    expiresAt: new Date(now + DAYS * 86_400_000),
+    id: randomUUID(),
+    agent: agent.slice(0, 200),
+    seenAt: new Date(now),
+  });
   return { token, maxAge: DAYS * 86_400 };
 }
 

@@ -28,7 +28,9 @@ async function recordOf(db: DataSource, workspaceId: string): Promise<WorkspaceE
   const at = new Map(faces.map((f) => [f.id, { sha256: f.sha256, index: f.index }]));
   const families = await db.getRepository(FamilyEntity).findBy({ workspaceId });
   const nameOf = new Map(families.map((f) => [f.id, f.name]));
-  const covered = await all<{ licenseId: string; faceId: string }>('SELECT license_id AS licenseId, face_id AS faceId FROM license_face WHERE workspace_id = ?');
+  const covered = await all<{ licenseId: string; faceId: string }>(
+    'SELECT license_id AS licenseId, face_id AS faceId FROM license_face WHERE workspace_id = ?',
+  );
   const evidence = await all<{ licenseId: string; sha256: string; name: string }>(
     'SELECT le.license_id AS licenseId, c.sha256, c.name FROM license_evidence le JOIN companion c ON c.id = le.companion_id WHERE le.workspace_id = ?',
   );
@@ -42,11 +44,13 @@ async function recordOf(db: DataSource, workspaceId: string): Promise<WorkspaceE
     timeZone: workspace.timeZone,
     palette: workspace.palette ?? [],
     keepRule: workspace.keepRule,
-    proofTexts: (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(({ language, label, text }) => ({
-      language,
-      label,
-      text,
-    })),
+    proofTexts: (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
+      ({ language, label, text }) => ({
+        language,
+        label,
+        text,
+      }),
+    ),
     families: families
       .map((f) => ({
         name: f.name,
@@ -82,14 +86,29 @@ async function recordOf(db: DataSource, workspaceId: string): Promise<WorkspaceE
         .filter((v) => v.licenseId === row.id)
         .map((v) => ({ version: v.version, by: v.byName, at: v.at.toISOString(), act: v.act, fields: v.fields })),
     })),
-    places: (await db.getRepository(PlaceEntity).findBy({ workspaceId })).map((p) => ({ name: p.name, profile: p.profileId, address: p.address })),
+    places: (await db.getRepository(PlaceEntity).findBy({ workspaceId })).map((p) => ({
+      name: p.name,
+      profile: p.profileId,
+      address: p.address,
+    })),
     installs: (
       await all<{ faceId: string; place: string; file: string; sha256: string; at: Date; by: string; until: Date | null }>(
         'SELECT i.face_id AS faceId, p.name AS place, i.remote_name AS file, i.sha256, i.installed_at AS at, i.installed_by AS `by`, i.removed_at AS until FROM install i JOIN place p ON p.id = i.place_id WHERE i.workspace_id = ?',
       )
     ).map(({ faceId, ...i }) => ({ ...i, face: at.get(faceId) ?? null, at: i.at.toISOString(), until: i.until?.toISOString() ?? null })),
     statements: (
-      await all<{ faceId: string; for: string | null; words: string; person: string; answer: string; note: string; license: string | null; licenseVersion: number | null; overridden: number; at: Date }>(
+      await all<{
+        faceId: string;
+        for: string | null;
+        words: string;
+        person: string;
+        answer: string;
+        note: string;
+        license: string | null;
+        licenseVersion: number | null;
+        overridden: number;
+        at: Date;
+      }>(
         'SELECT s.face_id AS faceId, p.name AS `for`, s.words, s.person, s.answer, s.note, s.license_name AS license, s.license_version AS licenseVersion, s.overridden, s.at FROM statement s LEFT JOIN delivery d ON d.id = s.delivery_id LEFT JOIN place p ON p.id = d.place_id WHERE s.workspace_id = ? ORDER BY s.at',
       )
     ).map(({ faceId, ...s }) => ({
@@ -111,12 +130,20 @@ async function receivedOf(db: DataSource, workspaceId: string): Promise<{ path: 
     [workspaceId],
   )) as { path: string; bundleId: string; bundle: string; sha256: string | null }[];
   // Files whose item is of a time before items named them.
-  const rest = (await db.query('SELECT name AS path, sha256 FROM font_file WHERE workspace_id = ?', [workspaceId])) as { path: string; sha256: string }[];
+  const rest = (await db.query('SELECT name AS path, sha256 FROM font_file WHERE workspace_id = ?', [workspaceId])) as {
+    path: string;
+    sha256: string;
+  }[];
   const folders = new Map<string, string>();
   const taken = new Set<string>();
   const out: { path: string; sha256: string }[] = [];
   const put = (folder: string, path: string, sha256: string): void => {
-    const clean = `bundles/${folder}/${path}`.split('/').map((p) => p.replace(/[\\:*?"<>|\p{Cc}]/gu, '_').replace(/^\.+/, '_')).filter(Boolean).join('/').slice(0, 800);
+    const clean = `bundles/${folder}/${path}`
+      .split('/')
+      .map((p) => p.replace(/[\\:*?"<>|\p{Cc}]/gu, '_').replace(/^\.+/, '_'))
+      .filter(Boolean)
+      .join('/')
+      .slice(0, 800);
     // An archive inside one was a folder in the path; an archive of that name cannot be a folder everywhere.
     let free = clean.replace(/\.zip\//gi, '.zip-/');
     for (let n = 2; taken.has(free.toLowerCase()); n++) free = clean.replace(/(\.\w+)?$/, ` ${n}$1`);
@@ -127,7 +154,15 @@ async function receivedOf(db: DataSource, workspaceId: string): Promise<{ path: 
   for (const r of rows) {
     if (r.sha256 === null) continue;
     let folder = folders.get(r.bundleId);
-    if (!folder) folders.set(r.bundleId, (folder = `${String(folders.size + 1).padStart(3, '0')} ${r.bundle.replace(/\.zip$/i, '').split('/').pop()!.slice(0, 60)}`));
+    if (!folder)
+      folders.set(
+        r.bundleId,
+        (folder = `${String(folders.size + 1).padStart(3, '0')} ${r.bundle
+          .replace(/\.zip$/i, '')
+          .split('/')
+          .pop()!
+          .slice(0, 60)}`),
+      );
     put(folder, r.path, r.sha256);
     seen.add(r.sha256);
   }
@@ -140,13 +175,20 @@ export async function exportWorkspace(db: DataSource, workspaceId: string, out: 
   const zip = new yazl.ZipFile();
   const options = { mtime: new Date() };
   zip.addBuffer(Buffer.from(`${JSON.stringify(await recordOf(db, workspaceId), null, 1)}\n`), EXPORT_NAME, options);
-  zip.addBuffer(Buffer.from(`${JSON.stringify(z.toJSONSchema(workspaceExport, { unrepresentable: 'any', io: 'input' }), null, 1)}\n`), 'orderly-glyph-workspace.schema.json', options);
+  zip.addBuffer(
+    Buffer.from(`${JSON.stringify(z.toJSONSchema(workspaceExport, { unrepresentable: 'any', io: 'input' }), null, 1)}\n`),
+    'orderly-glyph-workspace.schema.json',
+    options,
+  );
   zip.outputStream.pipe(out);
   let open = true;
   out.once('close', () => (open = false));
   for (const { path, sha256 } of await receivedOf(db, workspaceId)) {
     if (!open) return;
-    zip.addBuffer(Buffer.from(await getBlob(db.manager, workspaceId, sha256)), path, { ...options, compress: !/\.(woff2?|zip|png|jpe?g|pdf)$/i.test(path) });
+    zip.addBuffer(Buffer.from(await getBlob(db.manager, workspaceId, sha256)), path, {
+      ...options,
+      compress: !/\.(woff2?|zip|png|jpe?g|pdf)$/i.test(path),
+    });
     if (out.writableNeedDrain) await once(out, 'drain');
   }
   zip.end();

@@ -58,7 +58,10 @@ export async function importWorkspace(
       .getRepository(CompanionEntity)
       .find({ select: { id: true, sha256: true, name: true, content: true }, where: { workspaceId } });
     const marker = `Read back from an export of ${record.name}, made on ${record.madeAt}`;
-    const [again] = (await manager.query('SELECT 1 AS x FROM library_change WHERE workspace_id = ? AND summary = ? LIMIT 1', [workspaceId, marker.slice(0, 500)])) as { x: number }[];
+    const [again] = (await manager.query('SELECT 1 AS x FROM library_change WHERE workspace_id = ? AND summary = ? LIMIT 1', [
+      workspaceId,
+      marker.slice(0, 500),
+    ])) as { x: number }[];
     if (again) throw conflict('This export was read back here already. Nothing was changed.');
     const now = new Date();
     const families = await takeFamilies(record);
@@ -93,27 +96,38 @@ export async function importWorkspace(
           act: h.act === 'removed' || h.act === 'restored' ? h.act : null,
         });
       const faceIds = [...new Set(own.map((f) => f.faceId))];
-      if (faceIds.length > 0) await manager.getRepository(LicenseFace).insert(faceIds.map((faceId) => ({ licenseId: id, faceId, workspaceId })));
+      if (faceIds.length > 0)
+        await manager.getRepository(LicenseFace).insert(faceIds.map((faceId) => ({ licenseId: id, faceId, workspaceId })));
       const companionIds = [...new Set(evidence.map((e) => e.id))];
       if (companionIds.length > 0)
-        await manager.getRepository(LicenseEvidence).insert(companionIds.map((companionId) => ({ licenseId: id, companionId, workspaceId })));
+        await manager
+          .getRepository(LicenseEvidence)
+          .insert(companionIds.map((companionId) => ({ licenseId: id, companionId, workspaceId })));
     }
     for (const c of record.collections) {
       const familyIds = c.families.flatMap((name) => families.get(name) ?? []);
-      await manager.getRepository(CollectionEntity).insert({ id: randomUUID(), workspaceId, name: c.name, familyIds, createdAt: now, removedAt: null } as never);
+      await manager
+        .getRepository(CollectionEntity)
+        .insert({ id: randomUUID(), workspaceId, name: c.name, familyIds, createdAt: now, removedAt: null } as never);
     }
-    for (const s of record.searches) await manager.getRepository(KeptSearch).insert({ id: randomUUID(), workspaceId, ...s, createdAt: now });
+    for (const s of record.searches)
+      await manager.getRepository(KeptSearch).insert({ id: randomUUID(), workspaceId, ...s, createdAt: now });
     for (const t of record.texts) await manager.getRepository(KeptText).insert({ id: randomUUID(), workspaceId, ...t, createdAt: now });
     const points = new Set((await manager.getRepository(StartingPointEntity).findBy({ workspaceId })).map((p) => p.name.toLowerCase()));
     for (const { name, ...fields } of record.startingPoints)
-      if (!points.has(name.toLowerCase())) await manager.getRepository(StartingPointEntity).insert({ id: randomUUID(), workspaceId, name, fields });
+      if (!points.has(name.toLowerCase()))
+        await manager.getRepository(StartingPointEntity).insert({ id: randomUUID(), workspaceId, name, fields });
     if ((await manager.getRepository(ProofTextEntity).countBy({ workspaceId })) === 0 && record.proofTexts.length > 0)
-      await manager.getRepository(ProofTextEntity).insert(record.proofTexts.map((t, position) => ({ id: randomUUID(), workspaceId, position, ...t })));
+      await manager
+        .getRepository(ProofTextEntity)
+        .insert(record.proofTexts.map((t, position) => ({ id: randomUUID(), workspaceId, position, ...t })));
     const workspace = await manager.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
-    await manager.getRepository(Workspace).update(
-      { id: workspaceId },
-      { palette: (workspace.palette ?? record.palette) as never, keepRule: (workspace.keepRule ?? record.keepRule) as never },
-    );
+    await manager
+      .getRepository(Workspace)
+      .update(
+        { id: workspaceId },
+        { palette: (workspace.palette ?? record.palette) as never, keepRule: (workspace.keepRule ?? record.keepRule) as never },
+      );
     await manager.query(
       "INSERT INTO library_change (id, workspace_id, by_name, at, summary, steps, undone_at) VALUES (?, ?, ?, ?, ?, '[]', ?)",
       [randomUUID(), workspaceId, who.name, now, marker.slice(0, 500), now],
@@ -145,7 +159,8 @@ export async function importWorkspace(
         );
         // A family that a person put together stays together.
         const strays = own.filter((x) => x.familyId !== familyId).map((x) => x.faceId);
-        if (strays.length > 0) await manager.getRepository(FaceEntity).update({ id: In(strays), workspaceId }, { familyId, ownFamily: true });
+        if (strays.length > 0)
+          await manager.getRepository(FaceEntity).update({ id: In(strays), workspaceId }, { familyId, ownFamily: true });
         for (const x of f.faces) {
           const face = faces.get(keyOf(x));
           if (face && x.kind) await manager.getRepository(FaceEntity).update({ id: face.faceId }, { kind: x.kind });

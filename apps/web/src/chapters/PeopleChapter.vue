@@ -181,11 +181,14 @@ async function keepBusiness(): Promise<void> {
       <h2 id="take">Take everything along</h2>
       <p class="mt-1">
         <a class="link" :href="addressOf(routes.exportWorkspace)" download>Download all that this workspace owns</a>
-        <span class="note block">One open ZIP: files and terms as they came, licenses with their history and evidence as JSON with its schema.</span>
+        <span class="note block"
+          >One open ZIP: files and terms as they came, licenses with their history and evidence as JSON with its schema.</span
+        >
       </p>
       <p class="mt-3">
         <label class="press-quiet inline-flex cursor-pointer focus-within:outline-2"
-          ><input type="file" accept=".zip" class="sr-only" :disabled="sending.now !== null" @change="readBack" />Read back such a ZIP</label
+          ><input type="file" accept=".zip" class="sr-only" :disabled="sending.now !== null" @change="readBack" />Read back such a
+          ZIP</label
         >
         <span class="note ml-3">{{ reading }}</span>
       </p>

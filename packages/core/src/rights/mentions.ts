@@ -94,6 +94,7 @@ function namedIn(sentence: string, exception: boolean): Named[] {
 }
 
 function plain(sentence: string): string {
+  if (tooLong(sentence)) return sentence;
   return STANDARD_WORDS.reduce((t, p) => t.replace(p, ' '), sentence);
 }
 
@@ -107,21 +108,22 @@ export function readMentions(text: string, fields: readonly string[] = []): Ment
   const back = [...sentences, ...fields.flatMap((f) => sentencesOf(withoutNotices(f)))].find(takesBack);
   const out = new Map<string, Mention>();
   for (const { text: sentence, start } of sentences) {
+    const rest = tooLong(sentence) ? '' : plain(sentence);
     for (const named of namedIn(sentence, exception)) {
-      const before = sentence.slice(0, named.at);
-      const rest = plain(sentence);
+      const before = tooLong(sentence) ? '' : sentence.slice(0, named.at);
       const puts = PUTS_UNDER.test(before);
-      const doubt = UNPLAIN.test(rest)
-        ? `“${short(sentence)}” does not plainly put the font under it.`
-        : !puts
-          ? 'It is named, and no sentence puts the font under it.'
-          : !aboutTheFont(before)
-            ? `“${short(sentence)}” speaks of something else than the font.`
-            : back
-              ? `“${short(back.text)}” stands beside it.`
-              : named.spdxId === null
-                ? 'Which version of it is meant is not said.'
-                : null;
+      const doubt =
+        tooLong(sentence) || UNPLAIN.test(rest)
+          ? `“${short(sentence)}” does not plainly put the font under it.`
+          : !puts
+            ? 'It is named, and no sentence puts the font under it.'
+            : !aboutTheFont(before)
+              ? `“${short(sentence)}” speaks of something else than the font.`
+              : back
+                ? `“${short(back.text)}” stands beside it.`
+                : named.spdxId === null
+                  ? 'Which version of it is meant is not said.'
+                  : null;
       const key = named.spdxId ?? named.name;
       const mention: Mention = {
         spdxId: named.spdxId,
@@ -135,8 +137,9 @@ export function readMentions(text: string, fields: readonly string[] = []): Ment
       const known = out.get(key);
       // What is denied in one sentence is not granted by another.
       if (!known) out.set(key, mention);
-      else if (known.grants && doubt !== null && UNPLAIN.test(rest)) out.set(key, mention);
-      else if (!known.grants && mention.grants && !UNPLAIN.test(plain(known.sentence))) out.set(key, mention);
+      else if (known.grants && doubt !== null && (tooLong(sentence) || UNPLAIN.test(rest))) out.set(key, mention);
+      else if (!known.grants && mention.grants && known.sentence.length < 600 && !UNPLAIN.test(plain(known.sentence)))
+        out.set(key, mention);
     }
   }
   // "OFL" beside "OFL 1.1" is the same license said twice.
@@ -162,8 +165,11 @@ export const withoutStandardWords = plain;
 
 /** Whether a sentence takes back, narrows or makes doubtful what another grants. */
 export function takesBack(sentence: Sentence): boolean {
-  return TAKES_BACK.test(plain(sentence.text));
+  return tooLong(sentence.text) || TAKES_BACK.test(plain(sentence.text));
 }
+
+/** No sentence of a license is this long; what is, is not read as one, and so grants nothing. */
+const tooLong = (sentence: string): boolean => sentence.length > 4000;
 
 /** Words that may stand for the font where a sentence does not name it. */
 const STANDS_FOR_IT = new Set(
