@@ -524,11 +524,11 @@ async function remove(): Promise<void> {
     <TermsPane
       v-if="form"
       v-model="shown"
-      :came="companions.length"
-      @take="takeKnown"
       v-model:pasted="pasted"
+      :came="companions.length"
       :opening="opening"
       :can-edit="session.canEdit"
+      @take="takeKnown"
     />
   </div>
 </template>
