@@ -5,11 +5,13 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   workers: 1,
   retries: 0,
-  timeout: 300_000,
+  timeout: 180_000,
   expect: { timeout: 30_000 },
   outputDir: '../.test/playwright',
   reporter: [['list'], ['json']],
   use: {
+    actionTimeout: 30_000,
+    navigationTimeout: 30_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: '/usr/bin/chromium',

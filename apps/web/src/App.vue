@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
+import { keepFocus } from './focus';
 import FaceTray from './components/FaceTray.vue';
 import KeyList from './components/KeyList.vue';
 import RunningHead from './components/RunningHead.vue';
@@ -24,8 +25,15 @@ function onKey(event: KeyboardEvent): void {
     event.preventDefault();
   }
 }
-onMounted(() => addEventListener('keydown', onKey));
-onBeforeUnmount(() => removeEventListener('keydown', onKey));
+let letFocusGo: (() => void) | undefined;
+onMounted(() => {
+  addEventListener('keydown', onKey);
+  letFocusGo = keepFocus(document.getElementById('sheet')!);
+});
+onBeforeUnmount(() => {
+  removeEventListener('keydown', onKey);
+  letFocusGo?.();
+});
 </script>
 
 <template>

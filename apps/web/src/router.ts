@@ -1,3 +1,4 @@
+import { nextTick } from 'vue';
 import { createRouter, createWebHistory } from 'vue-router';
 import { useLibrary } from './stores/library';
 import { useSession } from './stores/session';
@@ -74,7 +75,14 @@ router.beforeEach(async (to) => {
   return to.meta.open ? true : { path: '/sign-in', query: to.fullPath === '/desk' ? {} : { to: to.fullPath } };
 });
 
-router.afterEach((to) => {
+router.afterEach((to, from) => {
+  // A reader of the screen, and the Tab key, begin anew at the new page; not where only its address was filled in.
+  if (from.matched.length > 0 && to.path !== from.path)
+    void nextTick(() => {
+      const sheet = document.getElementById('sheet');
+      if (sheet && (document.activeElement === document.body || !sheet.contains(document.activeElement)))
+        sheet.focus({ preventScroll: true });
+    });
   document.title = `${to.meta.title} · Orderly Glyph`;
   const session = useSession();
   const library = useLibrary();

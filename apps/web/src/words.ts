@@ -1,3 +1,5 @@
+import { sayDay } from '@orderly-glyph/schema';
+
 /** Sizes as people read them; powers of 1024 under their own names. */
 export function size(bytes: number): string {
   if (bytes < 1024) return `${bytes} bytes`;
@@ -10,7 +12,9 @@ export const count = (n: number, one: string, many = `${one}s`): string => `${n.
 
 export const money = (amount: number, currency: string): string => amount.toLocaleString('en-US', { style: 'currency', currency });
 
+/** A day or a moment, in the form that `sayDay` gives; a moment as the day it is here. */
 export function when(iso: string): string {
+  if (iso.length === 10) return sayDay(iso);
   return new Date(iso).toLocaleDateString('en-US', { year: 'numeric', month: 'long', day: 'numeric' });
 }
 

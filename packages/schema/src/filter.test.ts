@@ -19,6 +19,11 @@ const family = (changes: Partial<Filtered> = {}): Filtered => ({
   sources: ['plot.zip'],
   verdicts: { website: 'yes', logo: 'ask', app: 'no' },
   formats: ['otf', 'woff2'],
+  licenseName: 'Studio license',
+  faces: [
+    { style: 'Regular', weightClass: 400, widthClass: 5, italic: false, variable: false, ranges: {} },
+    { style: 'Bold Condensed', weightClass: 700, widthClass: 3, italic: false, variable: false, ranges: {} },
+  ],
   addedAt: '2026-03-05T10:00:00.000Z',
   ...changes,
 });
@@ -43,9 +48,29 @@ test.each<[string, Record<string, unknown>, Record<string, unknown>]>([
   ['since, the day included', { since: '2026-03-05' }, { since: '2026-03-06' }],
   // Source: OpenType Layout tag registry. Small capitals come from lower case or from capitals; alternates have many tags.
   ['features by group', { features: ['smcp', 'salt'] }, { features: ['frac'] }],
+  // One face must have all that is asked: the bold one is condensed, so no bold one is of normal width.
+  ['weight and width of one style', { weight: 'bold', width: 'narrow' }, { weight: 'bold', width: 'normal' }],
+  ['weight, at the edges', { weight: 'regular' }, { weight: 'light' }],
+  ['slope', { slope: 'upright' }, { slope: 'slanted' }],
+  ['everyday words for kind, weight, feature and use', { q: 'serifs bold alternates website' }, { q: 'serif swash' }],
+  ['a use by its goods only where they are cleared', { q: 'web' }, { q: 't-shirts' }],
   ['words in name, label, note, place and script', { q: 'plot spring greek' }, { q: 'plot arabic' }],
 ])('%s', (_what, yes, no) => {
   expect([fits(yes), fits(no)]).toEqual([true, false]);
+});
+
+test('a variable face counts with all it can become', () => {
+  const variable = family({
+    faces: [
+      { style: 'Regular', weightClass: 400, widthClass: 5, italic: false, variable: true, ranges: { wght: [200, 600], wdth: [75, 100] } },
+    ],
+  });
+  const asked = [{ weight: 'light' }, { weight: 'bold' }, { width: 'narrow' }, { width: 'wide' }, { q: 'variable light' }, { q: 'bold' }];
+  expect(asked.map((a) => fits(a, variable))).toEqual([true, false, true, false, true, false]);
+  expect([
+    fits({ q: 't-shirts' }, family({ verdicts: { 'printed-goods': 'yes' } })),
+    fits({ q: 'serif' }, family({ name: 'Plot', confidence: 0.2 })),
+  ]).toEqual([true, false]);
 });
 
 test('an unsure kind fits no kind, and nothing is hidden when none is asked for', () => {

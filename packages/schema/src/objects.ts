@@ -130,6 +130,8 @@ export const faceLine = z.object({
   widthClass: z.number(),
   italic: z.boolean(),
   variable: z.boolean(),
+  /** From and to, of the axes by which a variable face changes its weight (wght, as usWeightClass) and its width (wdth, in per cent). */
+  ranges: z.object({ wght: z.tuple([z.number(), z.number()]).optional(), wdth: z.tuple([z.number(), z.number()]).optional() }),
   formats: z.array(format),
   /** Which of the library's `runSets` it covers; the browser marks what is missing. */
   runs: z.number().int(),

@@ -13,7 +13,7 @@ export const KIND_LABELS: Readonly<Record<KindWord, string>> = {
   symbols: 'symbols',
 };
 /** Below this confidence the kind is shown as not sure. The same number as the core's `SURE`. */
-export const SURE = 0.6;
+export const SURE = 0.75;
 
 export const name = line(120);
 const label = line(40);
@@ -230,6 +230,9 @@ export type ProofSheet = z.infer<typeof proofSheet>;
 export const wanted = z.object({
   q: z.string().max(200).default(''),
   kind: z.union([kind, z.literal('')]).default(''),
+  weight: z.enum(['', 'light', 'regular', 'medium', 'bold']).default(''),
+  width: z.enum(['', 'narrow', 'normal', 'wide']).default(''),
+  slope: z.enum(['', 'upright', 'slanted']).default(''),
   writes: z.array(z.string().max(35)).max(40).default([]),
   script: z.string().max(4).default(''),
   use: z.union([use, z.literal('')]).default(''),

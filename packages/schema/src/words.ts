@@ -5,13 +5,14 @@ import {
   LIMITS,
   limitsOf,
   openLicense,
+  sayDay,
   STARTING_POINTS,
   USES,
   USE_WORDS,
 } from '@orderly-glyph/core/rights';
 import { z } from 'zod';
 
-export { KIND_WORDS, LICENSE_KINDS, LIMIT_KEYS, LIMITS, limitsOf, openLicense, STARTING_POINTS, USES, USE_WORDS };
+export { KIND_WORDS, LICENSE_KINDS, LIMIT_KEYS, LIMITS, limitsOf, openLicense, sayDay, STARTING_POINTS, USES, USE_WORDS };
 
 export const id = z.uuid();
 export const isoDay = z.iso.date();

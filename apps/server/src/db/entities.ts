@@ -419,6 +419,8 @@ export interface LineFacts {
   /** Languages it nearly writes. */
   near: string[];
   axes: string[];
+  /** From and to, of the axes wght and wdth. */
+  ranges: { wght?: [number, number]; wdth?: [number, number] };
   color: boolean;
   kind: Kind | null;
   confidence: number;

@@ -95,7 +95,7 @@ export function libraryRoutes(app: App): Bound[] {
     });
 
   return [
-    bind(app, routes.getDesk, ({ who }) => describeDesk(db, who.workspaceId)),
+    bind(app, routes.getDesk, ({ who }) => describeDesk(db, who.workspaceId, who.role !== 'viewer')),
     bind(app, routes.getProofTexts, ({ who }) => proofTexts(who.workspaceId)),
     bind(app, routes.setProofTexts, async ({ who, body }) => {
       await db.transaction(async (manager) => {

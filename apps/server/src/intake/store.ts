@@ -15,6 +15,7 @@ import {
   type FaceRow,
   type FamilyRow,
   type FileRow,
+  type LineFacts,
 } from '../db/entities.js';
 
 /** What became of an item, to be written in the same transaction as what it brought. */
@@ -112,6 +113,9 @@ export function derivedColumns(
       scripts: coverage?.scripts.filter((x) => x.level === 'full').map((x) => x.script) ?? [],
       near: coverage?.languages.filter((l) => l.level === 'near').map((l) => l.tag) ?? [],
       axes: facts.axes.map((a) => a.tag),
+      ranges: Object.fromEntries(
+        facts.axes.filter((a) => a.tag === 'wght' || a.tag === 'wdth').map((a) => [a.tag, [a.min, a.max]]),
+      ) as LineFacts['ranges'],
       color: facts.color.length > 0,
       kind: shape?.kind.value ?? null,
       confidence: shape?.kind.confidence ?? 0,

@@ -1,5 +1,5 @@
 import type { DeskItem } from '@orderly-glyph/schema';
-import { ATTENTION, LIMIT_KEYS, LIMITS, USE_WORDS } from '@orderly-glyph/core';
+import { ATTENTION, LIMIT_KEYS, LIMITS, sayDay, USE_WORDS } from '@orderly-glyph/core';
 import { IsNull, type DataSource } from 'typeorm';
 import { IntakeEntity, LicenseEntity } from '../db/entities.js';
 import { describeIntakes } from '../intake/describe.js';
@@ -10,8 +10,11 @@ import { companionsOf, findFaces, listLibrary } from './library.js';
 const list = (names: readonly string[]): string =>
   names.length <= 3 ? names.join(', ') : `${names.slice(0, 3).join(', ')} and ${names.length - 3} more`;
 
+/** What only an editor can act on; the rest can be looked into by anyone. */
+const NEEDS_EDITING: ReadonlySet<DeskItem['kind']> = new Set(['bundle-waiting', 'suggested-license', 'unknown-license', 'ready', 'begin']);
+
 /** What needs attention, most pressing first, each with its next step. */
-export async function describeDesk(db: DataSource, workspaceId: string): Promise<DeskItem[]> {
+export async function describeDesk(db: DataSource, workspaceId: string, canEdit: boolean): Promise<DeskItem[]> {
   const out: DeskItem[] = [];
   const { families } = await listLibrary(db, workspaceId);
   const intakes = await describeIntakes(
@@ -53,7 +56,7 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
   for (const license of ending.filter((l) => l.endsOn >= today || !said.has(l.name)))
     out.push({
       kind: 'ending',
-      message: license.endsOn < today ? `“${license.name}” ended on ${license.endsOn}` : `“${license.name}” ends on ${license.endsOn}`,
+      message: license.endsOn < today ? `“${license.name}” ended on ${sayDay(license.endsOn)}` : `“${license.name}” ends on ${sayDay(license.endsOn)}`,
       detail: 'See which faces it covers and where they are installed before then.',
       action: 'Open the license',
       to: `/licenses/${license.id}`,
@@ -175,5 +178,5 @@ export async function describeDesk(db: DataSource, workspaceId: string): Promise
       action: 'Bring in files',
       to: '/intake',
     });
-  return out;
+  return canEdit ? out : out.filter((item) => !NEEDS_EDITING.has(item.kind));
 }

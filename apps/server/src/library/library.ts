@@ -230,6 +230,7 @@ export async function faceLines(db: DataSource, workspaceId: string, { folded = 
 const completeLine = (line: LineFacts): LineFacts => ({
   ...line,
   axes: line.axes ?? [],
+  ranges: line.ranges ?? {},
   near: line.near ?? [],
   kind: line.kind ?? null,
   confidence: line.confidence ?? 0,
@@ -314,6 +315,7 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
         descender: m.line.descender,
         unitsPerEm: m.line.unitsPerEm,
         variable: m.line.variable,
+        ranges: m.line.ranges,
         blocked: m.line.blocked,
         version: styles.get(m.style)! > 1 ? (m.line.version ?? 'no version') : null,
       })),

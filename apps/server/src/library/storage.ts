@@ -52,6 +52,9 @@ export async function describeStorage(db: DataSource, workspaceId: string, dataD
   };
 }
 
+/** How long a face must be here before not having been used says anything. */
+const UNUSED_DAYS = 90;
+
 /** Faces nothing was ever done with: no license on record, no delivery, no favorite, collection, label or note. */
 async function neverUsed(db: DataSource, workspaceId: string): Promise<Storage['neverUsed']> {
   const holds = await holdsOf(db.manager, workspaceId, null);
@@ -67,9 +70,10 @@ async function neverUsed(db: DataSource, workspaceId: string): Promise<Storage['
        (SELECT SUM(f.bytes) FROM face_file x JOIN font_file f ON f.id = x.file_id WHERE x.face_id = face.id AND x.removed_at IS NULL) AS bytes
      FROM face JOIN family ON family.id = face.family_id
      WHERE face.workspace_id = ? AND face.removed_at IS NULL AND family.favorite = 0 AND family.note IS NULL AND (family.labels IS NULL OR family.labels = '[]')
+       AND face.created_at < ?
        AND NOT EXISTS (SELECT 1 FROM delivery_item d WHERE d.face_id = face.id)
      ORDER BY face.created_at, family.name, face.weight_class`,
-    [workspaceId],
+    [workspaceId, new Date(Date.now() - UNUSED_DAYS * 86_400_000)],
   )) as { faceId: string; familyId: string; face: string; addedAt: Date; bytes: string | null }[];
   return rows
     .filter((r) => !holds.has(r.faceId) && !collected.has(r.familyId))

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import type { Writable } from 'node:stream';
-import { fileBase, kitTexts, openLicense, verdict, type KitFace, type Verdict } from '@orderly-glyph/core';
+import { fileBase, kitTexts, openLicense, sayDay, verdict, type KitFace, type Verdict } from '@orderly-glyph/core';
 import type { Handover, Role } from '@orderly-glyph/schema';
 import { In, type DataSource } from 'typeorm';
 import yazl from 'yazl';
@@ -187,8 +187,8 @@ async function addTerms(
       license
         ? `License on record: ${license.name}${license.confirmed ? '' : ' (not confirmed yet)'}`
         : 'No license is on record. Ask before you use it.',
-      ...(license?.startsOn ? [`From ${license.startsOn}`] : []),
-      ...(license?.endsOn ? [`Until ${license.endsOn}; take the files off the site by then.`] : []),
+      ...(license?.startsOn ? [`From ${sayDay(license.startsOn)}`] : []),
+      ...(license?.endsOn ? [`Until ${sayDay(license.endsOn)}; take the files off the site by then.`] : []),
       ...[...new Set([...(open?.duties ?? []), ...(license?.duties ?? [])])].map((d) => `- ${d}`),
       ...(license?.note ? ['', license.note] : []),
       ...unread.map((name) => `Its terms are in ${name} as well, which could not be written as text; ask for it.`),

@@ -1,5 +1,5 @@
 import { randomBytes, randomUUID } from 'node:crypto';
-import { verdict } from '@orderly-glyph/core';
+import { sayDay, verdict } from '@orderly-glyph/core';
 import type { Answer, ProofPlan, ProofSheet, routes } from '@orderly-glyph/schema';
 import PDFDocument from 'pdfkit';
 import { IsNull, type DataSource } from 'typeorm';
@@ -112,7 +112,7 @@ async function openSheet(db: DataSource, secret: string): Promise<ProofSheetRow>
   if (!row || row.removedAt)
     throw new HttpProblem(404, 'not-found', 'There is no proof sheet at this address. Whoever sent it can send a new one.');
   if (row.endsOn < (await todayOf(db, row.workspaceId)))
-    throw new HttpProblem(410, 'ended', `This proof sheet could be read until ${row.endsOn}. Whoever sent it can put it up again.`);
+    throw new HttpProblem(410, 'ended', `This proof sheet could be read until ${sayDay(row.endsOn)}. Whoever sent it can put it up again.`);
   return row;
 }
 

@@ -1,4 +1,4 @@
-import { USE_WORDS, verdict, type Answer, type LicenseRecord, type Use } from '@orderly-glyph/core';
+import { sayDay, USE_WORDS, verdict, type Answer, type LicenseRecord, type Use } from '@orderly-glyph/core';
 import type { Audit, AuditRow } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import type { Compute } from '../compute/pool.js';
@@ -156,7 +156,7 @@ function auditReport(audit: Audit): Report {
       ...(another ? [WORD[r.onDay]] : []),
       [
         r.reason,
-        another && r.reasonOnDay !== r.reason ? `On ${audit.day}: ${r.reasonOnDay}` : '',
+        another && r.reasonOnDay !== r.reason ? `On ${sayDay(audit.day)}: ${r.reasonOnDay}` : '',
         r.today !== 'yes' || r.onDay !== 'yes' ? (r.remedy ?? '') : '',
         ...r.overrides.map((o) => `${o.person} went ahead on ${o.at.slice(0, 10)}: “${o.note}”`),
       ]
@@ -167,7 +167,7 @@ function auditReport(audit: Audit): Report {
   const rest = audit.rows.filter((r) => !r.problem);
   return {
     title: 'Audit of rights',
-    about: `${audit.workspace}. Made on ${audit.today}${another ? `, looking at ${audit.day}` : ''}. ${audit.rows.length} entries, ${audit.problems} ${audit.problems === 1 ? 'problem' : 'problems'}.`,
+    about: `${audit.workspace}. Made on ${sayDay(audit.today)}${another ? `, looking at ${sayDay(audit.day)}` : ''}. ${audit.rows.length} entries, ${audit.problems} ${audit.problems === 1 ? 'problem' : 'problems'}.`,
     parts: [
       { kind: 'heading', text: 'Used without a settled right' },
       problems.length > 0 ? table(problems) : { kind: 'text', text: 'Nothing is in use anywhere without a right.' },

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { createRequire } from 'node:module';
 import type { Writable } from 'node:stream';
-import { KIND_WORDS, LIMITS, limitsOf, openLicense, USE_WORDS, verdict, type Answer, type Use, type Verdict } from '@orderly-glyph/core';
+import { KIND_WORDS, LIMITS, limitsOf, openLicense, sayDay, USE_WORDS, verdict, type Answer, type Use, type Verdict } from '@orderly-glyph/core';
 import { In, type DataSource } from 'typeorm';
 import yazl from 'yazl';
 import type { Compute } from '../compute/pool.js';
@@ -77,9 +77,9 @@ function licenseParts({ row, evidence }: Evidence['licenses'][number], use: Use)
     KIND_WORDS[row.kind],
     row.spdxId && `SPDX ${row.spdxId}`,
     row.grantor && `granted by ${row.grantor}`,
-    row.startsOn && `from ${row.startsOn}`,
-    row.endsOn && `until ${row.endsOn}`,
-    row.boughtOn && `bought on ${row.boughtOn}`,
+    row.startsOn && `from ${sayDay(row.startsOn)}`,
+    row.endsOn && `until ${sayDay(row.endsOn)}`,
+    row.boughtOn && `bought on ${sayDay(row.boughtOn)}`,
     row.orderNumber && `order ${row.orderNumber}`,
     row.price !== null && row.currency && `${row.price.toFixed(2)} ${row.currency}`,
     row.billedTo && `billed to ${row.billedTo}`,
@@ -116,7 +116,7 @@ function proofReport(e: Evidence): Report {
   const licenseOf = (id: string | null): string => e.licenses.find((l) => l.row.id === id)?.row.name ?? 'none on record';
   return {
     title: `Proof of rights: ${USE_WORDS[e.use].label.toLowerCase()}`,
-    about: `${e.workspace}, on ${e.day}. ${e.faces.length} ${e.faces.length === 1 ? 'face' : 'faces'}, ${e.licenses.length} ${e.licenses.length === 1 ? 'license' : 'licenses'}. This is what the workspace has on record; it is no legal advice.`,
+    about: `${e.workspace}, on ${sayDay(e.day)}. ${e.faces.length} ${e.faces.length === 1 ? 'face' : 'faces'}, ${e.licenses.length} ${e.licenses.length === 1 ? 'license' : 'licenses'}. This is what the workspace has on record; it is no legal advice.`,
     parts: [
       { kind: 'heading', text: 'Faces' },
       {

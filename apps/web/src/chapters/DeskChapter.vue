@@ -2,7 +2,9 @@
 import type { DeskItem } from '@orderly-glyph/schema';
 import { onMounted, ref } from 'vue';
 import { call, routes, sentence } from '../api';
+import { useSession } from '../stores/session';
 
+const session = useSession();
 const items = ref<DeskItem[] | null>(null);
 const problem = ref('');
 
@@ -36,7 +38,13 @@ const tone: Record<DeskItem['kind'], string> = {
     <p v-if="problem" class="mt-4">{{ problem }} <button type="button" class="link" @click="load">Try again</button></p>
     <p v-else-if="items === null" class="mt-4 text-soft">Looking …</p>
     <div v-else-if="items.length === 0" class="mt-6 border-t border-rule pt-5">
-      <p class="font-serif text-[19px]">Nothing. Every face has its license, every file was sorted.</p>
+      <p class="font-serif text-[19px]">
+        {{
+          session.canEdit
+            ? 'Nothing. Every face has its license, every file was sorted.'
+            : 'Nothing. You may look at everything here; who may change it is told what there is to do.'
+        }}
+      </p>
       <RouterLink to="/library" class="link mt-2 inline-block">Go to the library</RouterLink>
     </div>
     <ol v-else class="mt-6 border-t border-rule">

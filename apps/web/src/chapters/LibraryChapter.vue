@@ -12,6 +12,7 @@ import {
   type Face,
   type Wanted,
 } from '@orderly-glyph/schema';
+import { useMediaQuery } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence, watchJob } from '../api';
@@ -19,7 +20,6 @@ import FaceMargin from '../components/FaceMargin.vue';
 import FilterSentence from '../components/FilterSentence.vue';
 import LibraryNav from '../components/LibraryNav.vue';
 import LiveText from '../components/LiveText.vue';
-import MarkedBar from '../components/MarkedBar.vue';
 import ProofLine from '../components/ProofLine.vue';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary, type FaceLine, type Family } from '../stores/library';
@@ -78,13 +78,6 @@ const shown = computed(() => {
   return library.families.filter(filterFor(w, collection ? new Set(collection.familyIds) : null, library.scriptNames));
 });
 const total = computed(() => library.families.filter((f) => !f.archived).length);
-const marked = ref<ReadonlySet<string>>(new Set());
-const markedFamilies = computed(() => library.families.filter((f) => marked.value.has(f.id)));
-function mark(id: string): void {
-  const next = new Set(marked.value);
-  if (!next.delete(id)) next.add(id);
-  marked.value = next;
-}
 const kindNote = (f: Family): string =>
   f.kind === null ? '' : f.confidence < SURE ? `${KIND_LABELS[f.kind]}, not sure` : KIND_LABELS[f.kind];
 const useWord = computed(() => (wanted.value.use ? USE_WORDS[wanted.value.use].label : 'Website'));
@@ -114,7 +107,14 @@ watch(
 onBeforeUnmount(() => unwatch?.());
 
 const scroller = ref<HTMLElement | null>(null);
-const rowHeight = computed(() => Math.max(72, Math.round(size.value * 1.5) + 24));
+/** On a narrow screen the name stands under its line. */
+const narrow = useMediaQuery('(max-width: 639px)');
+const wide = useMediaQuery('(min-width: 1024px)');
+const NAME_HEIGHT = 56;
+const rowHeight = computed(() =>
+  narrow.value ? Math.round(size.value * 1.35) + NAME_HEIGHT + 12 : Math.max(74, Math.round(size.value * 1.4) + 16),
+);
+const lineHeight = computed(() => (narrow.value ? rowHeight.value - NAME_HEIGHT : rowHeight.value - 8));
 const virtual = useVirtualizer(
   computed(() => ({
     count: shown.value.length,
@@ -181,6 +181,20 @@ function stepStyle(by: number): void {
   const at = family.faces.findIndex((f) => f.id === selectedId.value);
   select(family.faces[(at + by + family.faces.length) % family.faces.length]!.id);
 }
+const margin = ref<HTMLElement | null>(null);
+function backToLine(): void {
+  document.getElementById(`line-${openFamily.value}`)?.focus();
+}
+function leaveMargin(event: KeyboardEvent): void {
+  if (event.key !== 'Escape' && (event.key !== 'm' || /^(INPUT|TEXTAREA|SELECT)$/.test((event.target as HTMLElement).tagName))) return;
+  event.preventDefault();
+  backToLine();
+}
+function closeMargin(): void {
+  const id = openFamily.value;
+  void router.replace({ query: { ...route.query, face: undefined } });
+  void nextTick(() => document.getElementById(`line-${id}`)?.focus());
+}
 function onKey(event: KeyboardEvent): void {
   const keys: Record<string, () => void> = {
     ArrowDown: () => void step(1),
@@ -188,7 +202,7 @@ function onKey(event: KeyboardEvent): void {
     ArrowRight: () => stepStyle(1),
     ArrowLeft: () => stepStyle(-1),
     p: () => selectedId.value && tray.toggle(selectedId.value),
-    x: () => openFamily.value && session.canEdit && mark(openFamily.value),
+    m: () => margin.value?.focus(),
     f: () => {
       const family = shown.value.find((f) => f.id === openFamily.value);
       if (family && session.canEdit) void library.act({ act: 'favorite', familyIds: [family.id], on: !family.favorite });
@@ -203,14 +217,13 @@ function onKey(event: KeyboardEvent): void {
 
 <template>
   <div class="flex h-full max-lg:block">
-    <div class="flex h-full min-w-0 flex-1 flex-col max-lg:min-h-[70vh]">
-      <div class="border-b border-rule px-6 pt-4 pb-3 max-sm:px-4">
+    <div class="flex h-full min-w-0 flex-1 flex-col">
+      <div class="border-b border-rule px-6 pt-2 pb-1 max-sm:px-4">
         <h1 class="sr-only">Library</h1>
-        <LibraryNav class="mb-2" />
-        <FilterSentence v-if="library.families.length > 0" v-model="wanted" class="mb-2" :shown="shown.length" :of="total" />
+        <LibraryNav class="mb-1" />
+        <FilterSentence v-if="library.families.length > 0" v-model="wanted" class="mb-1" :shown="shown.length" :of="total" />
         <ProofLine v-model:text="text" v-model:size="size" :texts="library.proofTexts" />
       </div>
-      <MarkedBar v-if="markedFamilies.length > 0 && session.canEdit" :families="markedFamilies" @clear="marked = new Set()" />
       <p v-if="library.shelf.stale > 0" class="note border-b border-rule px-6 py-1 max-sm:px-4">
         {{ count(library.shelf.stale, 'face is', 'faces are') }} being read again by a newer version; what is new about them appears by
         itself{{ refreshed ? `: ${refreshed}` : '' }}.
@@ -237,27 +250,32 @@ function onKey(event: KeyboardEvent): void {
             v-for="row in virtual.getVirtualItems()"
             :key="String(row.key)"
             class="absolute inset-x-0 top-0 border-b border-rule"
-            :class="{ 'bg-action-pale': shown[row.index]!.id === openFamily || marked.has(shown[row.index]!.id) }"
+            :class="{ 'bg-action-pale': shown[row.index]!.id === openFamily || tray.hasFamily(shown[row.index]!.id) }"
             :style="{ height: `${row.size}px`, transform: `translateY(${row.start}px)` }"
           >
-            <input
-              v-if="session.canEdit"
-              type="checkbox"
-              class="absolute top-3 left-2 accent-action max-sm:left-0.5"
-              :checked="marked.has(shown[row.index]!.id)"
-              :aria-label="`Mark ${shown[row.index]!.name}`"
-              @change="mark(shown[row.index]!.id)"
-            />
+            <label class="absolute top-1.5 left-1 flex size-6 items-center justify-center max-sm:left-0"
+              ><input
+                type="checkbox"
+                class="accent-action"
+                :checked="tray.hasFamily(shown[row.index]!.id)"
+                :aria-label="`Pick up ${shown[row.index]!.name}`"
+                @change="tray.toggleFamily(shown[row.index]!, lineFace(shown[row.index]!).id)"
+            /></label>
             <button
               :id="`line-${shown[row.index]!.id}`"
               type="button"
-              class="grid h-full w-full grid-cols-[minmax(0,1fr)_13rem] items-end gap-4 px-6 pb-3 pl-8 text-left -outline-offset-2 max-sm:grid-cols-[minmax(0,1fr)_8rem] max-sm:pr-4 max-sm:pl-6"
+              class="grid h-full w-full grid-cols-[minmax(0,1fr)_13rem] items-end gap-4 px-6 pb-2 pl-8 text-left -outline-offset-2 max-sm:grid-cols-1 max-sm:content-start max-sm:gap-0 max-sm:pr-4 max-sm:pl-7"
               :aria-current="shown[row.index]!.id === openFamily ? 'true' : undefined"
               @click="select(lineFace(shown[row.index]!).id)"
             >
               <span
                 class="block overflow-hidden whitespace-nowrap"
-                :style="{ fontSize: `${size}px`, height: `${row.size - 8}px`, lineHeight: `${row.size - 8}px`, marginBottom: '-12px' }"
+                :style="{
+                  fontSize: `${size}px`,
+                  height: `${lineHeight}px`,
+                  lineHeight: `${lineHeight}px`,
+                  marginBottom: narrow ? '0' : '-8px',
+                }"
               >
                 <LiveText :face="lineFace(shown[row.index]!)" :text="lineText(shown[row.index]!)" />
               </span>
@@ -287,9 +305,14 @@ function onKey(event: KeyboardEvent): void {
       </div>
     </div>
     <aside
+      v-if="wide || selectedId"
+      ref="margin"
+      tabindex="-1"
       aria-label="About the selected face"
-      class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-4 max-lg:w-full max-lg:border-t max-lg:border-l-0"
+      class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-4 -outline-offset-2 max-lg:sticky max-lg:bottom-0 max-lg:z-20 max-lg:h-[55vh] max-lg:w-full max-lg:border-t-2 max-lg:border-l-0 max-lg:border-ink"
+      @keydown="leaveMargin"
     >
+      <button v-if="!wide" type="button" class="link float-right min-h-6" @click="closeMargin">Close</button>
       <div v-if="openFamily && (library.families.find((f) => f.id === openFamily)?.faces.length ?? 0) > 1" class="mb-4">
         <label class="note block" for="style">Style</label>
         <select id="style" class="field" :value="selectedId ?? ''" @change="select(($event.target as HTMLSelectElement).value)">

@@ -191,7 +191,7 @@ const selectedBytes = computed(
           </fieldset>
           <fieldset v-if="storage.neverUsed.length > 0" class="mt-3">
             <legend class="font-semibold">Never used</legend>
-            <p class="note">No license, no delivery, no favorite, collection, label or note.</p>
+            <p class="note">Here for 90 days or more: no license, no delivery, no favorite, collection, label or note.</p>
             <label v-for="f in storage.neverUsed.slice(0, MOST)" :key="f.faceId" class="flex items-baseline gap-2">
               <input v-model="chosenFaces" type="checkbox" class="accent-action" :value="f.faceId" :disabled="!session.canEdit" />
               <span class="min-w-0 flex-1 truncate"

@@ -7,7 +7,7 @@ import LiveText from '../components/LiveText.vue';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
-import { count, size } from '../words';
+import { count, size, when } from '../words';
 
 const route = useRoute();
 const router = useRouter();
@@ -177,7 +177,7 @@ const MARK = {
         </div>
         <p class="mt-4">
           {{ session.session?.account?.name
-          }}<span class="note block">{{ new Date().toLocaleDateString('en-US', { year: 'numeric', month: 'long', day: 'numeric' }) }}</span>
+          }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
         </p>
         <label class="mt-4 flex items-start gap-2"
           ><input v-model="headings" type="checkbox" class="mt-1 accent-action" /><span>Set the site’s headings in it</span></label

@@ -12,7 +12,17 @@ import {
   PopoverButton,
   PopoverPanel,
 } from '@headlessui/vue';
-import { KINDS, KIND_LABELS, USES, USE_WORDS, wantedToQuery, type Wanted } from '@orderly-glyph/schema';
+import {
+  KINDS,
+  KIND_LABELS,
+  SLOPE_LABELS,
+  USES,
+  USE_WORDS,
+  wantedToQuery,
+  WEIGHT_LABELS,
+  WIDTH_LABELS,
+  type Wanted,
+} from '@orderly-glyph/schema';
 import { computed, ref } from 'vue';
 import { call, routes, sentence } from '../api';
 import { useLibrary } from '../stores/library';
@@ -52,9 +62,12 @@ const choose = (any: string, values: string[], word: (v: string) => string = (v)
 });
 const ago = (days: number): string => new Date(Date.now() - days * 86_400_000).toLocaleDateString('sv-SE');
 
-type Extra = 'script' | 'axis' | 'color' | 'place' | 'label' | 'collection' | 'from' | 'since' | 'shelf';
+type Extra = 'weight' | 'width' | 'slope' | 'script' | 'axis' | 'color' | 'place' | 'label' | 'collection' | 'from' | 'since' | 'shelf';
 /** Parts that are not always asked for; each is added when wanted. */
 const extras = computed<Record<Extra, { name: string; before: string; choices: Record<string, string> }>>(() => ({
+  weight: { name: 'weight', before: 'in a style that is', choices: { '': 'of any weight', ...WEIGHT_LABELS } },
+  width: { name: 'width', before: 'in a style that is', choices: { '': 'of any width', ...WIDTH_LABELS } },
+  slope: { name: 'slope', before: 'in a style that is', choices: { '': 'upright or slanted', ...SLOPE_LABELS } },
   script: {
     name: 'script',
     before: 'in the script',
@@ -94,6 +107,10 @@ const extras = computed<Record<Extra, { name: string; before: string; choices: R
 /** Added by hand and not set yet. */
 const opened = ref<Extra[]>([]);
 const extraKeys = computed(() => (Object.keys(extras.value) as Extra[]).filter((k) => wanted.value[k] !== '' || opened.value.includes(k)));
+const STYLE: readonly Extra[] = ['weight', 'width', 'slope'];
+/** One style must be all that is asked of it, so its parts are joined. */
+const beforeOf = (key: Extra): string =>
+  STYLE.includes(key) && extraKeys.value.find((k) => STYLE.includes(k)) !== key ? ' and' : `, ${extras.value[key].before}`;
 const unused = computed(() => (Object.keys(extras.value) as Extra[]).filter((k) => !extraKeys.value.includes(k)));
 
 const set = (part: Partial<Wanted>): void => void (wanted.value = { ...wanted.value, ...part });
@@ -159,7 +176,7 @@ function showAll(): void {
 
 <template>
   <div>
-    <div class="flex flex-wrap items-baseline gap-x-1.5 font-serif text-[16px] leading-7">
+    <div class="flex flex-wrap items-baseline gap-x-1.5 font-serif text-[16px] leading-[26px]">
       <span>Show</span>
       <SentencePart :model-value="wanted.kind" name="Kind" :choices="kinds" @update:model-value="set({ kind: $event as Wanted['kind'] })" />
       <span>that write</span>
@@ -202,7 +219,7 @@ function showAll(): void {
         @update:model-value="set({ features: $event ? [$event] : [] })"
       />
       <template v-for="key in extraKeys" :key="key">
-        <span class="-ml-1.5">, {{ extras[key].before }}</span>
+        <span class="-ml-1.5">{{ beforeOf(key) }}</span>
         <SentencePart
           :model-value="wanted[key]"
           :name="extras[key].name"
@@ -216,7 +233,7 @@ function showAll(): void {
         <MenuItems class="choices">
           <MenuItem v-for="key in unused" :key="key" v-slot="{ active }">
             <button type="button" class="choice block w-full text-left" :class="{ 'bg-action-pale': active }" @click="opened.push(key)">
-              {{ extras[key].before }} …
+              {{ STYLE.includes(key) ? `of a certain ${extras[key].name}` : `${extras[key].before} …` }}
             </button>
           </MenuItem>
         </MenuItems>
@@ -226,7 +243,7 @@ function showAll(): void {
         <button v-if="!plain" type="button" class="link ml-1" @click="showAll">Show all</button></span
       >
     </div>
-    <div v-if="library.shelf.searches.length > 0 || !plain" class="mt-0.5 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+    <div v-if="library.shelf.searches.length > 0 || !plain" class="flex flex-wrap items-baseline gap-x-4 leading-6">
       <span v-for="s in library.shelf.searches" :key="s.id" class="note">
         <RouterLink class="link" :class="{ 'font-semibold': keptHere?.id === s.id }" :to="`/library?${s.query}`">{{ s.name }}</RouterLink>
         <button

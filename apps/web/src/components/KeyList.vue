@@ -7,7 +7,7 @@ const keys = [
   ['/', 'Go to the search field'],
   ['↑ ↓', 'Move from line to line in the library'],
   ['P', 'Pick the selected face up, or put it down'],
-  ['X', 'Mark the selected family, to do something with several'],
+  ['M', 'From the line to the notes in its margin, and back'],
   ['F', 'Make the selected family a favorite, or no longer'],
   ['← →', 'Move through the styles of the selected family'],
   ['B, held', 'On the shop’s website: the headings as they were before'],

@@ -12,12 +12,12 @@ const pages = [
 </script>
 
 <template>
-  <nav aria-label="Library" class="flex flex-wrap gap-x-5 gap-y-1">
+  <nav aria-label="Library" class="flex flex-wrap gap-x-5">
     <RouterLink
       v-for="p in pages"
       :key="p.to"
       :to="p.to"
-      class="text-note underline-offset-4 hover:underline"
+      class="inline-block min-h-6 text-note leading-6 underline-offset-4 hover:underline"
       :class="route.path === p.to ? 'font-semibold text-ink underline' : 'text-action'"
       :aria-current="route.path === p.to ? 'page' : undefined"
       >{{ p.name }}</RouterLink

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import { useLibrary } from './library';
+import { useLibrary, type Family } from './library';
 
 const KEY = 'orderly-glyph-tray';
 
@@ -24,8 +24,18 @@ export const useTray = defineStore('tray', () => {
   function toggle(id: string): void {
     ids.value = has(id) ? ids.value.filter((other) => other !== id) : [...ids.value, id];
   }
+  const families = computed(() => [...new Map(faces.value.map(({ family }) => [family.id, family])).values()]);
+  const hasFamily = (id: string): boolean => families.value.some((f) => f.id === id);
+  /** Picks a family up by one of its faces, or puts all of its faces down. */
+  function toggleFamily(family: Family, faceId: string = family.leadFaceId): void {
+    const own = new Set(family.faces.map((f) => f.id));
+    ids.value = hasFamily(family.id) ? ids.value.filter((id) => !own.has(id)) : [...ids.value, faceId];
+  }
+  function pickUp(more: readonly Family[]): void {
+    ids.value = [...ids.value, ...more.filter((f) => !hasFamily(f.id)).map((f) => f.leadFaceId)];
+  }
   function clear(): void {
     ids.value = [];
   }
-  return { ids, faces, has, toggle, clear };
+  return { ids, faces, families, has, hasFamily, toggle, toggleFamily, pickUp, clear };
 });

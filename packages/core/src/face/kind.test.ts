@@ -1,11 +1,13 @@
+import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { nodeCodec } from '@orderly-glyph/node';
 import { readFont } from '../../test/fonts.js';
 import { readFontFile } from '../sfnt/index.js';
-import { KIND_MODEL } from './data/kind-model.js';
-import { classify, judgeKind, KINDS, MEASURES, measure, readLetters, SURE, type Kind } from './index.js';
+import type { Polygon } from '../outline/index.js';
+import { formOf } from './kind.js';
+import { judgeKind, KINDS, MEASURES, measure, readLetters, SURE, type Kind, type Letters } from './index.js';
 
 /**
  * Measures of faces of families the model never saw, with their kind as the metadata of the matching @fontsource packages
@@ -19,12 +21,8 @@ const samples = (
 const FORMS = new Set<string>(KINDS);
 const held = samples.filter((s) => FORMS.has(s.kind));
 const answers = held.map((s) => {
-  const chances = classify(
-    KIND_MODEL.form,
-    s.values.map((v) => v ?? NaN),
-  );
-  const best = Math.max(...chances);
-  return { right: KINDS[chances.indexOf(best)] === s.kind, confidence: best, kind: s.kind as Kind };
+  const { value, confidence } = formOf(s.values.map((v) => v ?? NaN));
+  return { id: s.id, right: value === s.kind, confidence, kind: s.kind as Kind };
 });
 const share = (list: readonly { right: boolean }[]): number => list.filter((a) => a.right).length / list.length;
 
@@ -45,7 +43,48 @@ test('confidence means something: what is not sure is wrong far more often', () 
   const sure = answers.filter((a) => a.confidence >= SURE);
   expect(share(sure)).toBeGreaterThan(share(answers));
   expect(share(unsure)).toBeLessThan(0.85);
-  expect(sure.length / answers.length).toBeGreaterThan(0.9);
+  expect(sure.length / answers.length).toBeGreaterThan(0.87);
+  // How far is too far was chosen on one half of these families (by the MD5 of their name); this is the other.
+  const unseen = sure.filter((a) => createHash('md5').update(a.id).digest()[0]! % 2 === 1);
+  expect(unseen.length).toBeGreaterThan(100);
+  expect(unseen.filter((a) => !a.right).length).toBeLessThanOrEqual(1);
+});
+
+/** A face whose every stroke is a row of dots along the outlines of another. */
+function dotted(letters: Letters, diameter: number): Letters {
+  const drawn = new Map(
+    [...letters.drawn].map(([c, letter]) => {
+      const polygons = letter.polygons.flatMap((polygon) => {
+        const dots: Polygon[] = [];
+        let left = 0;
+        for (let i = 0; i < polygon.length; i += 2) {
+          const [x, y] = [polygon[i]!, polygon[i + 1]!];
+          const [u, v] = [polygon[(i + 2) % polygon.length]!, polygon[(i + 3) % polygon.length]!];
+          const length = Math.hypot(u - x, v - y);
+          for (; left < length; left += diameter * 1.3) {
+            const [cx, cy] = [x + ((u - x) * left) / length, y + ((v - y) * left) / length];
+            dots.push(
+              Array.from({ length: 12 }, (_, k) => [
+                cx + (diameter / 2) * Math.cos((k * Math.PI) / 6),
+                cy + (diameter / 2) * Math.sin((k * Math.PI) / 6),
+              ]).flat() as Polygon,
+            );
+          }
+          left -= length;
+        }
+        return dots;
+      });
+      return [c, { ...letter, polygons, segments: 8 * polygons.length, straightLength: 0, curveLength: polygons.length * Math.PI * diameter }] as const;
+    }),
+  );
+  return { ...letters, drawn };
+}
+
+test.each([30, 60, 90])('a face made of dots of %i units is of no kind the model knows, and it is not sure', (diameter) => {
+  for (const name of ['notoSans', 'literata', 'gochiHand'] as const) {
+    const letters = readLetters(readFontFile(readFont(name), nodeCodec).fonts[0]!);
+    expect(judgeKind(dotted(letters, (diameter * letters.unitsPerEm) / 1000)).confidence).toBeLessThan(SURE);
+  }
 });
 
 const packages = join(process.cwd(), 'node_modules/@expo-google-fonts');
@@ -93,11 +132,11 @@ test('numbers of the shape are those of the letters', () => {
   expect(italic.numbers.slant).toBeCloseTo(12, 0);
 });
 
-test('a face of another script is not called symbols, and is not sure', () => {
-  const found = judgeKind(
-    readLetters(
-      readFontFile(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSansKhmer-Regular.ttf')), nodeCodec).fonts[0]!,
-    ),
-  );
-  expect(found.confidence < SURE || found.value !== 'symbols').toBe(true);
-});
+test.each(['NotoSansKhmer', 'NotoNaskhArabic', 'NotoSansSyriac', 'NotoSansTamil', 'NotoSerifDevanagari', 'NotoSerifTibetan'])(
+  '%s has letters of another script: it is not called symbols, and nothing is sure',
+  (name) => {
+    const file = `/usr/share/fonts/truetype/noto/${name}-Regular.ttf`;
+    const found = judgeKind(readLetters(readFontFile(new Uint8Array(readFileSync(file)), nodeCodec).fonts[0]!));
+    expect([found.value, found.confidence < SURE]).toEqual(['sans', true]);
+  },
+);

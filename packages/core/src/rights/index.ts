@@ -36,6 +36,7 @@ export {
 export { verdictTable, type Licensed } from './table.js';
 export { offeredAnswers, readText, type TextReading } from './read.js';
 export { readFileMentions, readMentions, type Mention } from './mentions.js';
+export { sayDay } from './day.js';
 export { readTerms, type TermsReading, type TermsSuggestion } from './terms.js';
 export { writeCalendar, type CalendarEntry } from './calendar.js';
 export { STARTING_POINTS, type StartingPoint } from './data/starting-points.js';

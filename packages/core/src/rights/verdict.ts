@@ -1,5 +1,6 @@
 import type { Embedding } from '../face/index.js';
 import { openLicense } from './data/open-licenses.js';
+import { sayDay } from './day.js';
 import { LIMITS, limitsOf, USE_WORDS, type Answer, type LicenseKind, type Limit, type Use } from './uses.js';
 
 /** What is on record about a right. Dates are ISO days (YYYY-MM-DD). */
@@ -166,9 +167,9 @@ export function judge(use: Use, license: LicenseRecord, today: string, counters:
   const no = (reason: string, remedy: string, quote = base.quote): Verdict => ({ ...base, quote, answer: 'no', reasons: [reason], remedy });
   const ask = (reason: string, remedy: string): Verdict => ({ ...base, answer: 'ask', reasons: [reason], remedy });
   if (license.startsOn !== null && today < license.startsOn)
-    return no(`“${name}” only begins on ${license.startsOn}.`, `Wait until ${license.startsOn}.`);
+    return no(`“${name}” only begins on ${sayDay(license.startsOn)}.`, `Wait until ${sayDay(license.startsOn)}.`);
   if (license.endsOn !== null && today > license.endsOn)
-    return no(`“${name}” ended on ${license.endsOn}.`, 'Renew it, or use another face.');
+    return no(`“${name}” ended on ${sayDay(license.endsOn)}.`, 'Renew it, or use another face.');
   const answer = license.uses[use];
   if (answer === undefined && license.kind === 'unknown')
     return ask('What this face may be used for is not known yet.', 'Find its terms and record what they allow.');
@@ -197,7 +198,7 @@ export function judge(use: Use, license: LicenseRecord, today: string, counters:
   }
   if (license.endsOn !== null && license.noticeOn && today >= license.noticeOn) {
     attention = true;
-    reasons.push(`It ends on ${license.endsOn}.`);
+    reasons.push(`It ends on ${sayDay(license.endsOn)}.`);
   }
   // OFL 1.1, section 3: a modified version may not use a reserved name. Another container with the same tables is no
   // modification; leaving characters out is one. Source: SIL's OFL FAQ on web fonts and

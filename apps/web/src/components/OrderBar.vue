@@ -2,14 +2,12 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
 import { computed, ref } from 'vue';
 import { useLibrary, type Family } from '../stores/library';
-import { useTray } from '../stores/tray';
 import { count } from '../words';
 
-/** What can be done with several families at once. */
+/** What can be done to the order of the families in the tray. */
 const props = defineProps<{ families: Family[] }>();
 const emit = defineEmits<{ clear: [] }>();
 const library = useLibrary();
-const tray = useTray();
 const label = ref('');
 const collection = ref('');
 const note = ref('');
@@ -51,24 +49,21 @@ async function merge(close: () => void): Promise<void> {
 async function archive(): Promise<void> {
   if (await library.act({ act: 'archive', familyIds: ids.value, on: !allArchived.value })) emit('clear');
 }
-function pickUp(): void {
-  for (const f of props.families) if (!tray.has(f.leadFaceId)) tray.toggle(f.leadFaceId);
-}
 </script>
 
 <template>
   <div
     role="group"
-    aria-label="What to do with the marked families"
-    class="flex flex-wrap items-center gap-2 border-b border-rule bg-action-pale px-6 py-2 max-sm:px-4"
+    aria-label="Put the families in the tray in order"
+    class="flex flex-wrap items-center gap-2"
   >
-    <p class="mr-1 font-semibold">{{ count(families.length, 'family', 'families') }} marked</p>
+    <p class="mr-1 font-semibold">{{ count(families.length, 'family', 'families') }}</p>
     <button type="button" class="press-quiet" @click="library.act({ act: 'favorite', familyIds: ids, on: !allFavorite })">
       {{ allFavorite ? 'No longer favorites' : 'Make favorites' }}
     </button>
     <Popover v-slot="{ close }" class="relative">
       <PopoverButton class="press-quiet">Label</PopoverButton>
-      <PopoverPanel class="absolute z-30 mt-1 w-72 border border-rule-strong bg-sheet p-3">
+      <PopoverPanel class="absolute bottom-full z-30 mb-1 w-72 border border-rule-strong bg-sheet p-3">
         <form class="flex gap-2" @submit.prevent="addLabel(close)">
           <input v-model="label" class="field" maxlength="40" list="known-labels" aria-label="Label to add" placeholder="Label to add" />
           <datalist id="known-labels"><option v-for="l in library.shelf.labels" :key="l" :value="l" /></datalist>
@@ -88,7 +83,7 @@ function pickUp(): void {
     </Popover>
     <Popover v-slot="{ close }" class="relative">
       <PopoverButton class="press-quiet">Put into a collection</PopoverButton>
-      <PopoverPanel class="absolute z-30 mt-1 w-72 border border-rule-strong bg-sheet p-3">
+      <PopoverPanel class="absolute bottom-full z-30 mb-1 w-72 border border-rule-strong bg-sheet p-3">
         <ul v-if="library.shelf.collections.length > 0" class="mb-2 max-h-48 overflow-y-auto">
           <li v-for="c in library.shelf.collections" :key="c.id">
             <button type="button" class="link" @click="collect(c.id, close)">{{ c.name }}</button>
@@ -103,14 +98,14 @@ function pickUp(): void {
     </Popover>
     <Popover v-slot="{ close }" class="relative">
       <PopoverButton class="press-quiet" @click="note = families.length === 1 ? families[0]!.note : ''">Note</PopoverButton>
-      <PopoverPanel class="absolute z-30 mt-1 w-80 border border-rule-strong bg-sheet p-3">
+      <PopoverPanel class="absolute bottom-full z-30 mb-1 w-80 border border-rule-strong bg-sheet p-3">
         <textarea v-model="note" class="field" rows="4" maxlength="4000" aria-label="Note"></textarea>
         <button type="button" class="press mt-2" @click="writeNote(close)">Write the note</button>
       </PopoverPanel>
     </Popover>
     <Popover v-if="families.length > 1" v-slot="{ close }" class="relative">
       <PopoverButton class="press-quiet">Make one family</PopoverButton>
-      <PopoverPanel class="absolute z-30 mt-1 w-72 border border-rule-strong bg-sheet p-3">
+      <PopoverPanel class="absolute bottom-full z-30 mb-1 w-72 border border-rule-strong bg-sheet p-3">
         <p class="note">All faces go into one family; new faces of the other names will too.</p>
         <label class="mt-2 block"
           ><span class="note">Under the name</span>
@@ -122,7 +117,5 @@ function pickUp(): void {
       </PopoverPanel>
     </Popover>
     <button type="button" class="press-quiet" @click="archive">{{ allArchived ? 'Take out of the archive' : 'Archive' }}</button>
-    <button type="button" class="press-quiet" @click="pickUp">Pick up</button>
-    <button type="button" class="link ml-auto" @click="emit('clear')">Unmark all</button>
   </div>
 </template>
