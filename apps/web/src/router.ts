@@ -24,6 +24,7 @@ export const router = createRouter({
     { path: '/library/text', component: () => import('./chapters/TextCheck.vue'), meta: { title: 'Check a text' } },
     { path: '/library/try', component: () => import('./chapters/TryFace.vue'), meta: { title: 'Try a face' } },
     { path: '/library/versions', component: () => import('./chapters/CompareVersions.vue'), meta: { title: 'Two versions' } },
+    { path: '/library/words', component: () => import('./chapters/ReadyTexts.vue'), meta: { title: 'Ready texts' } },
     { path: '/library/order', component: () => import('./chapters/LibraryOrder.vue'), meta: { title: 'Order' } },
     { path: '/library/languages', component: () => import('./chapters/LanguageTable.vue'), meta: { title: 'What they write' } },
     { path: '/library/proof', component: () => import('./chapters/ProofSheets.vue'), meta: { title: 'Proof sheets' } },

@@ -230,6 +230,14 @@ export const routes = {
     summary: 'Ready texts of the workspace',
     answer: z.array(o.proofText),
   }),
+  sampleText: route({
+    method: 'GET',
+    path: '/api/proof-texts/sample',
+    access: 'viewer',
+    summary: 'Words in a language, to begin a ready text with',
+    query: z.object({ language: z.string().max(35) }),
+    answer: o.proofText,
+  }),
   setProofTexts: route({
     method: 'PUT',
     path: '/api/proof-texts',

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { fileBase, languages, profile, scriptName, offeredAnswers } from '@orderly-glyph/core';
+import { fileBase, language, languages, profile, sampleOf, scriptName, offeredAnswers } from '@orderly-glyph/core';
 import { queryToWanted, routes, wanted } from '@orderly-glyph/schema';
 import type { Response } from 'express';
 import { getBlob } from '../db/blobs.js';
@@ -97,6 +97,11 @@ export function libraryRoutes(app: App): Bound[] {
   return [
     bind(app, routes.getDesk, ({ who }) => describeDesk(db, who.workspaceId, who.role !== 'viewer')),
     bind(app, routes.getProofTexts, ({ who }) => proofTexts(who.workspaceId)),
+    bind(app, routes.sampleText, async ({ query }) => {
+      const found = language(query.language);
+      if (!found) throw invalid('There is no such language.', 'language');
+      return { language: found.tag, label: found.name.slice(0, 60), text: sampleOf(found.tag)!.slice(0, 400) };
+    }),
     bind(app, routes.setProofTexts, async ({ who, body }) => {
       await db.transaction(async (manager) => {
         const repository = manager.getRepository(ProofTextEntity);

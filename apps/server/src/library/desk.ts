@@ -56,7 +56,10 @@ export async function describeDesk(db: DataSource, workspaceId: string, canEdit:
   for (const license of ending.filter((l) => l.endsOn >= today || !said.has(l.name)))
     out.push({
       kind: 'ending',
-      message: license.endsOn < today ? `“${license.name}” ended on ${sayDay(license.endsOn)}` : `“${license.name}” ends on ${sayDay(license.endsOn)}`,
+      message:
+        license.endsOn < today
+          ? `“${license.name}” ended on ${sayDay(license.endsOn)}`
+          : `“${license.name}” ends on ${sayDay(license.endsOn)}`,
       detail: 'See which faces it covers and where they are installed before then.',
       action: 'Open the license',
       to: `/licenses/${license.id}`,

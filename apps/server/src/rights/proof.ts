@@ -1,7 +1,18 @@
 import { createHash } from 'node:crypto';
 import { createRequire } from 'node:module';
 import type { Writable } from 'node:stream';
-import { KIND_WORDS, LIMITS, limitsOf, openLicense, sayDay, USE_WORDS, verdict, type Answer, type Use, type Verdict } from '@orderly-glyph/core';
+import {
+  KIND_WORDS,
+  LIMITS,
+  limitsOf,
+  openLicense,
+  sayDay,
+  USE_WORDS,
+  verdict,
+  type Answer,
+  type Use,
+  type Verdict,
+} from '@orderly-glyph/core';
 import { In, type DataSource } from 'typeorm';
 import yazl from 'yazl';
 import type { Compute } from '../compute/pool.js';

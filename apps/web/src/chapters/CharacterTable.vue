@@ -172,14 +172,19 @@ async function choose(cell: Cell): Promise<void> {
     voice.say(sentence(error), 'fault');
   }
 }
+function outlineAsSvg(g: GlyphDetail): string {
+  const box = g.bounds ?? { xMin: 0, yMin: 0, xMax: g.advanceWidth, yMax: g.unitsPerEm };
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${box.xMin} ${-box.yMax} ${box.xMax - box.xMin} ${box.yMax - box.yMin}"><path transform="scale(1 -1)" d="${g.path}"/></svg>`;
+}
 const privateUse = computed(() => chosen.value !== null && chosen.value.codePoint !== null && /^\p{Co}$/u.test(chosen.value.text));
 const hex = (c: number): string => c.toString(16).toUpperCase().padStart(4, '0');
 const copies = computed(() => {
   const c = chosen.value;
   if (!c) return [];
+  // Copying the character it stands in for would copy another glyph.
   if (c.codePoint === null)
     return [
-      { name: 'Character', value: c.text },
+      ...(detail.value ? [{ name: 'Outline as SVG', value: outlineAsSvg(detail.value) }] : []),
       { name: 'CSS', value: `font-feature-settings: "${c.feature}"${c.value > 1 ? ` ${c.value}` : ''};` },
     ];
   return [
@@ -191,7 +196,7 @@ const copies = computed(() => {
 });
 async function copy(value: string, isCharacter: boolean): Promise<void> {
   if (isCharacter) collected.value += value;
-  await voice.copy(value, `Copied: ${value}`);
+  await voice.copy(value, value.length > 80 ? 'Copied.' : `Copied: ${value}`);
 }
 const featureStyle = (cell: Cell): Record<string, string> => ({
   fontFamily: `"${family.value}"`,
@@ -325,13 +330,17 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
         <ul class="mt-1 flex flex-col gap-1">
           <li v-for="c in copies" :key="c.name" class="flex items-center justify-between gap-3">
             <span class="note">{{ c.name }}</span><span class="code min-w-0 flex-1 truncate text-right">{{
-              c.name === 'Character' ? '' : c.value
+              c.name === 'Character' || c.value.length > 80 ? '' : c.value
             }}</span>
             <button type="button" class="press-quiet min-h-0 px-2 py-0.5" @click="copy(c.value, c.name === 'Character')">
               Copy<span class="sr-only"> as {{ c.name }}</span>
             </button>
           </li>
         </ul>
+        <p v-if="chosen.codePoint === null" class="note mt-2">
+          It has no code point, so it cannot be copied as a character: “{{ chosen.text }}” would be copied, which is another glyph. Copy its
+          outline, or set “{{ chosen.text }}” with the feature switched on.
+        </p>
         <p v-if="privateUse" class="mt-3 border-l-4 border-ask bg-ask-pale px-3 py-2 text-note">
           A private character: it means nothing outside this face. To get it into a program that has no table of characters: set the face
           there first, then copy the character here and paste it. In HTML write the code above; in a style sheet write the CSS form as

@@ -6,6 +6,7 @@ import type { Face } from '@orderly-glyph/schema';
 import { call, routes, sentence } from '../api';
 import LiveText from '../components/LiveText.vue';
 import { useLibrary } from '../stores/library';
+import { useProof } from '../stores/proof';
 import { useTray } from '../stores/tray';
 
 const library = useLibrary();
@@ -16,7 +17,8 @@ const param = (name: string): string => (typeof route.query[name] === 'string' ?
 const ids = computed(() => (param('faces') ? param('faces').split(',') : tray.ids).filter((id) => library.faces.has(id)).slice(0, 8));
 const faces = ref<Face[]>([]);
 const problem = ref('');
-const text = ref(param('text') || 'Hamburgefonstiv');
+const proof = useProof();
+const text = ref(param('text') || proof.text || 'Hamburgefonstiv');
 const size = ref(56);
 const matched = computed(() => param('match') === 'x');
 const overlaid = computed(() => param('view') === 'over');
@@ -36,6 +38,7 @@ watch(
 );
 let settle: ReturnType<typeof setTimeout> | undefined;
 watch(text, (t) => {
+  proof.text = t;
   clearTimeout(settle);
   settle = setTimeout(() => set('text', t), 250);
 });

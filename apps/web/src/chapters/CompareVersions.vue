@@ -116,20 +116,20 @@ const lists = computed(() => {
             >
               <span
                 v-if="l.name !== 'New'"
-                class="absolute inset-0 text-no"
+                class="absolute inset-0 text-no before:content-[attr(data-character)]"
                 :class="{ 'opacity-60': l.both }"
                 :style="{ fontFamily: `'${family.older}'` }"
+                :data-character="String.fromCodePoint(c)"
                 aria-hidden="true"
-                >{{ String.fromCodePoint(c) }}</span
-              >
+              ></span>
               <span
                 v-if="l.name !== 'Gone'"
-                class="absolute inset-0 text-action"
+                class="absolute inset-0 text-action before:content-[attr(data-character)]"
                 :class="{ 'opacity-60': l.both }"
                 :style="{ fontFamily: `'${family.newer}'` }"
+                :data-character="String.fromCodePoint(c)"
                 aria-hidden="true"
-                >{{ String.fromCodePoint(c) }}</span
-              >
+              ></span>
             </component>
           </div>
           <p v-if="l.count > MOST" class="note mt-1">The first {{ MOST }} are shown.</p>

@@ -3,6 +3,7 @@ import { Star } from '@lucide/vue';
 import type { FamilyDetail } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { call, routes, sentence } from '../api';
+import FamilyAnswers from '../components/FamilyAnswers.vue';
 import LiveText from '../components/LiveText.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
@@ -45,6 +46,7 @@ const word = computed(() => {
   const lead = library.families.find((f) => f.id === props.familyId);
   return lead ? lead.name.split(/\s+/)[0]! : 'Hamburg';
 });
+const about = computed(() => library.families.find((f) => f.id === props.familyId) ?? null);
 const ids = computed(() => [props.familyId]);
 
 async function rename(): Promise<void> {
@@ -228,7 +230,8 @@ async function renameStyle(): Promise<void> {
       aria-label="About the family"
       class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-6 max-lg:w-full max-lg:border-t max-lg:border-l-0"
     >
-      <template v-if="family">
+      <template v-if="family && about">
+        <FamilyAnswers :family="about" class="mb-6" />
         <h2>Ours to say</h2>
         <form class="mt-2" @submit.prevent="rename">
           <label class="note block">Name<input v-model="name" class="field mt-0.5" maxlength="200" :disabled="!session.canEdit" /></label>

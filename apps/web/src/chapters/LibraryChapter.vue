@@ -23,6 +23,7 @@ import LiveText from '../components/LiveText.vue';
 import ProofLine from '../components/ProofLine.vue';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary, type FaceLine, type Family } from '../stores/library';
+import { useProof } from '../stores/proof';
 import { useSession } from '../stores/session';
 import { useTray } from '../stores/tray';
 import { count, list } from '../words';
@@ -34,7 +35,9 @@ const route = useRoute();
 const router = useRouter();
 
 const queryText = (name: string): string | null => (typeof route.query[name] === 'string' ? route.query[name] : null);
-const text = ref(queryText('text') ?? '');
+const proof = useProof();
+const text = ref(queryText('text') ?? proof.text);
+watch(text, (words) => (proof.text = words));
 const size = ref(Math.min(300, Math.max(10, Number(queryText('size') ?? 40) || 40)));
 const selectedId = computed(() => queryText('face'));
 const face = ref<Face | null>(null);

@@ -5,8 +5,9 @@ import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
 import LiveText from '../components/LiveText.vue';
 import VerdictMark from '../components/VerdictMark.vue';
-import { useLibrary } from '../stores/library';
+import { useLibrary, type FaceLine, type Family } from '../stores/library';
 import { useSession } from '../stores/session';
+import { useTray } from '../stores/tray';
 import { count, size, when } from '../words';
 
 const route = useRoute();
@@ -19,6 +20,18 @@ const busy = ref(false);
 const notes = ref<Record<string, string>>({});
 const headings = ref(true);
 
+const tray = useTray();
+const search = ref('');
+/** What may go on a website first. */
+const choices = computed(() => {
+  const q = search.value.trim().toLowerCase();
+  const rank = { yes: 0, ask: 1, no: 2 };
+  return library.families
+    .filter((f) => !f.archived && f.name.toLowerCase().includes(q))
+    .sort((a, b) => rank[a.verdicts.website ?? 'ask'] - rank[b.verdicts.website ?? 'ask'])
+    .slice(0, 12);
+});
+const leadOf = (f: Family): FaceLine => f.faces.find((x) => x.id === f.leadFaceId)!;
 const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
 const faceIds = computed(() => param('faces').split(',').filter(Boolean));
 const place = computed(() => library.places.find((p) => p.id === param('place')) ?? library.places[0] ?? null);
@@ -110,9 +123,31 @@ const MARK = {
         </select></label
       >
       <p v-if="problem" role="alert" class="mt-4 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
-      <p v-if="faceIds.length === 0" class="mt-5">
-        No face was chosen. <RouterLink class="link" to="/library">Choose one in the library</RouterLink>
-      </p>
+      <section v-if="faceIds.length === 0" class="mt-5" aria-labelledby="which">
+        <h2 id="which">Which face?</h2>
+        <p v-if="tray.faces.length > 0" class="mt-2">
+          <RouterLink class="press" :to="{ query: { ...route.query, faces: tray.faces.map((f) => f.face.id).join(',') } }"
+            >Check the {{ tray.faces.length === 1 ? 'one' : tray.faces.length }} in the tray</RouterLink
+          >
+        </p>
+        <label class="mt-3 block max-w-md"
+          ><span class="note">{{ tray.faces.length > 0 ? 'Or choose' : 'Choose' }} by name</span
+          ><input v-model="search" type="search" class="field" placeholder="Name of a family"
+        /></label>
+        <p v-if="library.state === 'ready' && choices.length === 0" class="mt-3 text-soft">
+          {{ library.families.length === 0 ? 'There is no face here yet.' : 'No family of that name.' }}
+        </p>
+        <ul class="mt-3 border-t border-rule">
+          <li v-for="f in choices" :key="f.id" class="border-b border-rule">
+            <RouterLink
+              class="flex items-center justify-between gap-4 py-1.5 -outline-offset-2 hover:bg-action-pale"
+              :to="{ query: { ...route.query, faces: f.leadFaceId } }"
+              ><span class="min-w-0 flex-1 truncate text-[24px] leading-9"><LiveText :face="leadOf(f)" :text="f.name" /></span
+              ><VerdictMark :answer="f.verdicts.website ?? 'ask'" label="Website"
+            /></RouterLink>
+          </li>
+        </ul>
+      </section>
       <p v-else-if="library.state === 'ready' && !place" class="mt-5">
         There is no place yet. <RouterLink class="link" to="/places">Add your website</RouterLink>
       </p>
@@ -176,8 +211,7 @@ const MARK = {
           <p v-if="c.verdict.quote" class="note mt-1 font-serif italic">“{{ c.verdict.quote }}”</p>
         </div>
         <p class="mt-4">
-          {{ session.session?.account?.name
-          }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
+          {{ session.session?.account?.name }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
         </p>
         <label class="mt-4 flex items-start gap-2"
           ><input v-model="headings" type="checkbox" class="mt-1 accent-action" /><span>Set the site’s headings in it</span></label
@@ -198,6 +232,9 @@ const MARK = {
         </p>
       </template>
       <p v-else-if="checks" class="mt-2 text-soft">Nothing can go out yet. Mend what stops it on the left.</p>
+      <p v-else-if="faceIds.length === 0" class="mt-2 text-soft">
+        Choose a face on the left. Every place asks whether you have the right; what you state stands here before anything is sent.
+      </p>
     </aside>
   </div>
 </template>

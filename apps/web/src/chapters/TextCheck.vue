@@ -10,6 +10,7 @@ import { filesOfDrop } from '../files';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
 import { useVoice } from '../stores/voice';
+import { useLiveFace } from '../type/live-type';
 import { count } from '../words';
 
 const library = useLibrary();
@@ -102,6 +103,15 @@ const marked = computed(() => {
   }
   return out;
 });
+/** The face itself, with as much of it as the text needs. */
+const chosenLine = computed(() => library.faces.get(face.value?.faceId ?? '')?.face ?? null);
+const live = useLiveFace(
+  chosenLine,
+  computed(() => text.value.slice(0, 6000)),
+);
+const setting = computed(() =>
+  live.state.value === 'ready' ? { fontFamily: `"${live.family.value}", var(--font-sans)`, fontSynthesis: 'none' } : {},
+);
 const whole = computed(() => result.value?.faces.filter((f) => f.missing.length === 0) ?? []);
 
 function mend(s: TextCheck['suspicions'][number]): void {
@@ -209,11 +219,14 @@ function drop(event: DragEvent): void {
             {{ face.family }} {{ face.style }}:
             {{ face.missing.length === 0 ? 'all of it' : `${count(face.missing.length, 'character')} missing` }}
           </h2>
-          <p class="mt-2 font-serif text-[19px] leading-8 break-words whitespace-pre-wrap" dir="auto">
+          <p class="mt-2 text-[22px] leading-9 break-words whitespace-pre-wrap" dir="auto" :style="setting">
             <template v-for="(part, i) in marked" :key="i"
-              ><mark v-if="part.name" class="bg-no-pale text-no" :title="part.name">{{ part.text }}</mark
+              ><mark v-if="part.name" class="bg-no-pale font-sans text-no" :title="part.name">{{ part.text }}</mark
               ><template v-else>{{ part.text }}</template></template
             >
+          </p>
+          <p v-if="live.state.value === 'failed'" class="note text-no">
+            {{ live.problem.value }} The text stands here in the type of the page.
           </p>
           <p v-if="text.length > 6000" class="note">Only the beginning is shown; all of it was checked.</p>
           <ul v-if="face.missing.length > 0" class="mt-3 columns-2 gap-8 max-sm:columns-1">

@@ -6,6 +6,7 @@ import { call, routes, sentence } from '../api';
 import LiveText from '../components/LiveText.vue';
 import ProofLine from '../components/ProofLine.vue';
 import { useLibrary } from '../stores/library';
+import { useProof } from '../stores/proof';
 import { useSession } from '../stores/session';
 import { useVoice } from '../stores/voice';
 import { contrast } from '../type/contrast';
@@ -18,7 +19,9 @@ const { param, put } = useAddress();
 
 const faceId = computed(() => param('face'));
 const entry = computed(() => library.faces.get(faceId.value) ?? null);
-const text = ref(param('text'));
+const proof = useProof();
+const text = ref(param('text') || proof.text);
+watch(text, (words) => (proof.text = words));
 const size = ref(Math.min(300, Math.max(10, Number(param('size')) || 64)));
 const VIEWS = { line: 'A line', sizes: 'Sizes', paragraph: 'Running text', figures: 'Figures', colors: 'Colors' } as const;
 type View = keyof typeof VIEWS;
@@ -86,14 +89,13 @@ const setting = computed(() => ({
 }));
 const SIZES = [96, 72, 54, 40, 30, 24, 20, 17, 15, 13, 12, 11, 10];
 const running = computed(() => {
-  const parts =
-    text.value.trim().length > 200
-      ? [text.value.trim()]
-      : library.proofTexts.filter((t) => t.language === (language.value || 'en')).map((t) => t.text);
-  const base = parts.join('. ') || said.value;
+  // The words typed; those of a ready text go on with what else is ready in its language.
+  const typed = text.value.trim();
+  const ready = library.proofTexts.filter((t) => t.language === (language.value || 'en')).map((t) => t.text);
+  const base = typed !== '' && language.value === '' ? typed : ready.join(' ') || said.value;
   return `${Array(Math.max(1, Math.ceil(420 / base.length)))
     .fill(base)
-    .join('. ')}.`;
+    .join(' ')}`;
 });
 
 // A price that counts shows whether figures keep their places.

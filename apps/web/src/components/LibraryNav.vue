@@ -7,6 +7,7 @@ const pages = [
   { to: '/library/languages', name: 'What they write' },
   { to: '/library/text', name: 'Check a text' },
   { to: '/library/proof', name: 'Proof sheets' },
+  { to: '/library/words', name: 'Ready texts' },
   { to: '/library/order', name: 'Order and space' },
 ];
 </script>

@@ -52,11 +52,7 @@ async function archive(): Promise<void> {
 </script>
 
 <template>
-  <div
-    role="group"
-    aria-label="Put the families in the tray in order"
-    class="flex flex-wrap items-center gap-2"
-  >
+  <div role="group" aria-label="Put the families in the tray in order" class="flex flex-wrap items-center gap-2">
     <p class="mr-1 font-semibold">{{ count(families.length, 'family', 'families') }}</p>
     <button type="button" class="press-quiet" @click="library.act({ act: 'favorite', familyIds: ids, on: !allFavorite })">
       {{ allFavorite ? 'No longer favorites' : 'Make favorites' }}

@@ -37,6 +37,9 @@ const size = defineModel<number>('size', { required: true });
       >
         {{ ready.label }}
       </button>
+      <RouterLink v-if="texts.length === 0" class="link min-h-6 text-note leading-6" to="/library/words"
+        >Choose the languages you sell in</RouterLink
+      >
     </div>
   </div>
 </template>

@@ -112,9 +112,9 @@ async function calm(): Promise<void> {
   while (performance.now() - scrolledAt < 100 && performance.now() - began < 400) await new Promise((r) => setTimeout(r, 40));
 }
 
-/** Follows a face and a text, and holds the family to set it in and whether that worked. */
+/** Follows a face, once there is one, and a text, and holds the family to set it in and whether that worked. */
 export function useLiveFace(
-  face: Ref<FaceLine>,
+  face: Ref<FaceLine | null>,
   text: Ref<string>,
 ): { family: Ref<string>; state: Ref<'loading' | 'ready' | 'failed'>; problem: Ref<string> } {
   const family = ref('');
@@ -124,6 +124,7 @@ export function useLiveFace(
   let gone = false;
   const update = async (): Promise<void> => {
     const turn = ++latest;
+    if (!face.value) return;
     if (face.value.blocked) {
       state.value = 'failed';
       problem.value = face.value.blocked;
@@ -142,7 +143,7 @@ export function useLiveFace(
       problem.value = error instanceof DOMException ? 'This browser refuses the face.' : sentence(error);
     }
   };
-  watch([() => face.value.id, () => face.value.revision, text], () => void update(), { immediate: true });
+  watch([() => face.value?.id, () => face.value?.revision, text], () => void update(), { immediate: true });
   onBeforeUnmount(() => (gone = true));
   return { family, state, problem };
 }

@@ -20,3 +20,4 @@ export {
   type Writes,
 } from '../text/index.js';
 export { fontNeeds, judgeFont } from './font.js';
+export { sampleOf } from './sample.js';

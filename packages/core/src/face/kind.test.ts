@@ -74,7 +74,10 @@ function dotted(letters: Letters, diameter: number): Letters {
         }
         return dots;
       });
-      return [c, { ...letter, polygons, segments: 8 * polygons.length, straightLength: 0, curveLength: polygons.length * Math.PI * diameter }] as const;
+      return [
+        c,
+        { ...letter, polygons, segments: 8 * polygons.length, straightLength: 0, curveLength: polygons.length * Math.PI * diameter },
+      ] as const;
     }),
   );
   return { ...letters, drawn };
