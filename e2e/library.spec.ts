@@ -65,7 +65,7 @@ test('faces from the tray are compared, matched by x-height on request', async (
   const lines = page.getByRole('list', { name: /famil/ }).getByRole('button');
   for (const i of [0, 2]) {
     await lines.nth(i).click();
-    await page.getByRole('button', { name: 'Pick up' }).click();
+    await page.getByRole('button', { name: 'Pick up', exact: true }).click();
   }
   await page.getByRole('link', { name: 'Compare' }).click();
   await expect(page.getByRole('row', { name: /x-height/ })).toBeVisible();
@@ -82,10 +82,11 @@ test('several families are put in order at once, and it is undone from where it 
   // High enough for every line; lines out of sight are not drawn.
   await page.setViewportSize({ width: 1280, height: 2000 });
   await page.goto(`${stack.address}/library`);
-  await page.getByLabel('Mark Young Serif').check();
-  await page.getByLabel('Mark GFS Didot').check();
-  const bar = page.getByRole('group', { name: 'What to do with the marked families' });
-  await expect(bar).toContainText('2 families marked');
+  await page.getByLabel('Pick up Young Serif').check();
+  await page.getByLabel('Pick up GFS Didot').check();
+  await page.getByRole('button', { name: 'Put in order' }).click();
+  const bar = page.getByRole('group', { name: 'Put the families in the tray in order' });
+  await expect(bar).toContainText('2 families');
   await bar.getByRole('button', { name: 'Archive' }).click();
   await expect(lines(page)).toHaveCount(13);
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -44,15 +44,19 @@ test('the waiting bundle becomes a word on the website, set in that very face', 
   await openDemo(page, stack);
   await page.getByRole('link', { name: 'Look at it' }).click();
   await page.getByRole('button', { name: 'Sort it' }).click();
-  await expect(page.getByText('Their terms were recognized')).toBeVisible();
+  await expect(page.getByText('every clause word for word').first()).toBeVisible();
   await expect(page.getByText('cut short').first()).toBeVisible();
   await expect(page.getByText('This is text, not a font').first()).toBeVisible();
   await page.getByRole('button', { name: /^Set aside/ }).click();
   await expect(page.getByText('resource fork')).toBeVisible();
 
-  await page.getByRole('link', { name: 'Look and confirm' }).click();
+  await page.getByRole('link', { name: 'Look and confirm' }).first().click();
   await expect(page.getByText('reads as the SIL Open Font License 1.1')).toBeVisible();
   await expect(page.getByRole('complementary')).toContainText('SIL OPEN FONT LICENSE');
+  // Nothing is confirmed for a person.
+  const confirm = page.getByRole('checkbox', { name: /I have read the terms/ });
+  await expect(confirm).not.toBeChecked();
+  await confirm.check();
   await page.getByRole('button', { name: 'Keep this license' }).click();
 
   await page.waitForURL('**/library?face=*');
@@ -63,13 +67,16 @@ test('the waiting bundle becomes a word on the website, set in that very face', 
   await page.getByLabel('Proof line').fill('Crimson-flowered broad bean');
   await expect(page.locator('[data-live=ready]', { hasText: 'Crimson-flowered broad bean' }).first()).toBeVisible();
 
-  const download = page.waitForEvent('download');
   await margin.getByRole('link', { name: 'Web kit' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'State this and make the kit' }).click();
   expect(
     readFileSync(await (await download).path())
       .subarray(0, 2)
       .toString(),
   ).toBe('PK');
+  await page.goBack();
+  await expect(page.getByLabel('Proof line')).toHaveValue('Crimson-flowered broad bean');
 
   await margin.getByRole('link', { name: 'Check it for a place' }).click();
   await expect(page.getByText('takes WOFF2 and WOFF only')).toBeVisible();

@@ -12,6 +12,7 @@ export const RUN_PACKAGES = { 'mariadb-server': '/usr/sbin/mariadbd' };
 export const TEST_PACKAGES = {
   ...RUN_PACKAGES,
   chromium: '/usr/bin/chromium',
+  'firefox-esr': '/usr/bin/firefox-esr',
   fonttools: '/usr/bin/fonttools',
   woff2: '/usr/bin/woff2_compress',
   fontconfig: '/usr/bin/fc-query',

@@ -4,10 +4,9 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { documentKind, readDocument } from '@orderly-glyph/node';
 import { blankLicense, routes, USES, type Answer, type LicenseFields } from '@orderly-glyph/schema';
-import yauzl from 'yauzl';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, startServer, startSite, type Person, type TestServer } from './setup.js';
-import { zip } from './zips.js';
+import { unzip, zip } from './zips.js';
 
 const PORT = Number(process.env.TEST_PORT_BASE ?? 4400) + 91;
 const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
@@ -248,27 +247,6 @@ test('a No is refused at delivery unless an owner overrides it with a reason, wh
   expect(report).toContain('went ahead');
   expect((await owner.call(routes.removeLicense, { params: { licenseId: license.id } })).status).toBe(200);
 });
-
-/** Takes a ZIP apart with the library's reader. */
-const unzip = (data: Buffer): Promise<Map<string, Buffer>> =>
-  new Promise((resolve, reject) => {
-    const out = new Map<string, Buffer>();
-    yauzl.fromBuffer(data, { lazyEntries: true }, (error, file) => {
-      if (error || !file) return reject(error ?? new Error('no ZIP'));
-      file.on('entry', (entry: yauzl.Entry) => {
-        file.openReadStream(entry, (_e, stream) => {
-          const parts: Buffer[] = [];
-          stream!.on('data', (p: Buffer) => parts.push(p));
-          stream!.on('end', () => {
-            out.set(entry.fileName, Buffer.concat(parts));
-            file.readEntry();
-          });
-        });
-      });
-      file.on('end', () => resolve(out));
-      file.readEntry();
-    });
-  });
 
 test('proof of rights: a PDF that says what is on record, and a ZIP whose hashes sha256sum confirms', async () => {
   const person = await newOwner(server.address, 'Proof & Söhne');

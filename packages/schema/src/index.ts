@@ -1,3 +1,4 @@
+import './no-eval.js';
 export * from './contract.js';
 export * from './filter.js';
 export * from './objects.js';

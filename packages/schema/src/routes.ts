@@ -112,7 +112,8 @@ export const routes = {
     access: 'owner',
     notInDemo: true,
     summary: 'Take over what an export says, once its files were brought in',
-    body: z.object({ intakeId: id }),
+    /** Without a person's word for it, no license that an export calls confirmed is confirmed here. */
+    body: z.object({ intakeId: id, vouched: z.boolean() }),
     answer: z.object({ licenses: z.number().int(), families: z.number().int(), left: z.array(z.string()) }),
   }),
   listInvitations: route({

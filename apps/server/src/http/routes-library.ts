@@ -348,7 +348,7 @@ export function libraryRoutes(app: App): Bound[] {
       response.setHeader('Cache-Control', 'private, no-store');
       await exportWorkspace(db, who.workspaceId, response);
     }),
-    bind(app, routes.importWorkspace, ({ who, body }) => importWorkspace(db, app.compute, who, body.intakeId)),
+    bind(app, routes.importWorkspace, ({ who, body }) => importWorkspace(db, app.compute, who, body)),
     bind(app, routes.checkKit, ({ who, body }) => checkKit(db, who.workspaceId, body.faceIds)),
     bind(app, routes.createKit, ({ who, body }) => createKit(db, who, body.faces)),
     bind(app, routes.getKit, async ({ who, params, response }) => {

@@ -25,13 +25,13 @@ import { familyKey } from '../intake/store.js';
 
 /**
  * Carries over what an export says of the files that an intake brought in from it: licenses with their history and evidence,
- * the order of the library, texts. All of it or nothing; an intake is only read back once.
+ * the order of the library, texts. Without `vouched` every license waits to be confirmed again. All of it or nothing; an intake is only read back once.
  */
 export async function importWorkspace(
   db: DataSource,
   compute: Compute,
   who: { workspaceId: string; name: string },
-  intakeId: string,
+  { intakeId, vouched }: { intakeId: string; vouched: boolean },
 ): Promise<{ licenses: number; families: number; left: string[] }> {
   const { workspaceId } = who;
   const [found] = (await db.query(
@@ -76,8 +76,10 @@ export async function importWorkspace(
         ...l.fields,
         id,
         workspaceId,
-        confirmedBy: l.confirmedBy,
-        confirmedAt: l.confirmedAt ? new Date(l.confirmedAt) : null,
+        // Anyone can write that something was confirmed; it counts when the person reading it back says that it does.
+        confirmed: vouched && l.fields.confirmed,
+        confirmedBy: vouched && l.confirmedBy ? `${l.confirmedBy}, taken over by ${who.name}`.slice(0, 255) : null,
+        confirmedAt: vouched && l.confirmedAt ? new Date(l.confirmedAt) : null,
         reservedNames: [...new Set(evidence.flatMap((e) => (e.content ? reservedNames(e.content) : [])))],
         version,
         removedAt: l.removed ? now : null,
@@ -132,6 +134,7 @@ export async function importWorkspace(
       "INSERT INTO library_change (id, workspace_id, by_name, at, summary, steps, undone_at) VALUES (?, ?, ?, ?, ?, '[]', ?)",
       [randomUUID(), workspaceId, who.name, now, marker.slice(0, 500), now],
     );
+    if (!vouched && record.licenses.some((l) => l.fields.confirmed)) left.unshift('Nothing is confirmed yet: look at each license.');
     return { licenses: record.licenses.length, families: record.families.length, left: left.slice(0, 50) };
 
     /** Names, labels and notes of families, and the styles and kinds that people gave faces. Ids by name. */

@@ -121,7 +121,7 @@ async function make(): Promise<void> {
             {{ c.verdicts[0]!.licenseId ? 'Open the license' : 'Record the license' }}
           </button>
           <label v-if="c.answer === 'no' && session.isOwner" class="mt-3 flex items-start gap-2"
-            ><input v-model="override[c.faceId]" type="checkbox" class="mt-1 accent-action" /><span
+            ><input v-model="override[c.faceId]" type="checkbox" class="accent-action" /><span
               >Go ahead without a right, on my own account. <span class="note">Your name and your reason are kept.</span></span
             ></label
           >

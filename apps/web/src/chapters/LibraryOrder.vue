@@ -162,7 +162,7 @@ const selectedBytes = computed(
           </p>
           <fieldset v-if="folded.length > 0" class="mt-3">
             <legend class="font-semibold">Behind other faces</legend>
-            <label v-for="f in folded.slice(0, MOST)" :key="f.faceId" class="flex items-baseline gap-2">
+            <label v-for="f in folded.slice(0, MOST)" :key="f.faceId" class="flex items-center gap-2">
               <input v-model="chosenFaces" type="checkbox" class="accent-action" :value="f.faceId" :disabled="!session.canEdit" />
               <span class="min-w-0 flex-1 truncate"
                 >{{ f.family }} {{ f.style }} <span class="note">{{ f.version }}</span></span
@@ -172,7 +172,7 @@ const selectedBytes = computed(
           </fieldset>
           <fieldset v-if="spare.length > 0" class="mt-3">
             <legend class="font-semibold">Files beside the leading one</legend>
-            <label class="note flex items-baseline gap-2">
+            <label class="note flex items-center gap-2">
               <input
                 type="checkbox"
                 class="accent-action"
@@ -181,7 +181,7 @@ const selectedBytes = computed(
                 @change="chosenFiles = chosenFiles.length === spare.length ? [] : spare.map((f) => f.fileId)"
               />All {{ spare.length }}</label
             >
-            <label v-for="f in spare.slice(0, MOST)" :key="f.fileId" class="flex items-baseline gap-2">
+            <label v-for="f in spare.slice(0, MOST)" :key="f.fileId" class="flex items-center gap-2">
               <input v-model="chosenFiles" type="checkbox" class="accent-action" :value="f.fileId" :disabled="!session.canEdit" />
               <span class="min-w-0 flex-1 truncate"
                 >{{ f.name }} <span class="note">of {{ f.face }}</span></span
@@ -192,7 +192,7 @@ const selectedBytes = computed(
           <fieldset v-if="storage.neverUsed.length > 0" class="mt-3">
             <legend class="font-semibold">Never used</legend>
             <p class="note">Here for 90 days or more: no license, no delivery, no favorite, collection, label or note.</p>
-            <label v-for="f in storage.neverUsed.slice(0, MOST)" :key="f.faceId" class="flex items-baseline gap-2">
+            <label v-for="f in storage.neverUsed.slice(0, MOST)" :key="f.faceId" class="flex items-center gap-2">
               <input v-model="chosenFaces" type="checkbox" class="accent-action" :value="f.faceId" :disabled="!session.canEdit" />
               <span class="min-w-0 flex-1 truncate"
                 >{{ f.face }} <span class="note">here since {{ when(f.addedAt) }}</span></span

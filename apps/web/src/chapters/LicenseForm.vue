@@ -61,16 +61,19 @@ onMounted(async () => {
 
 const sending = ref(false);
 async function addEvidence(files: readonly File[]): Promise<void> {
-  if (!existing.value || !form.value) return;
+  const licenseId = existing.value?.id;
+  if (!licenseId || !form.value) return;
   sending.value = true;
   for (const file of files)
     try {
-      const kept = await sendEvidence(existing.value.id, file);
+      const kept = await sendEvidence(licenseId, file);
       companions.value = [...companions.value, kept];
       form.value.companionIds = [...form.value.companionIds, kept.id];
       voice.say(kept.unread ? `${kept.name}: ${kept.unread}` : `Kept as evidence: ${kept.name}.`);
       if (kept.readable && !shown.value) await read(kept);
-      history.value = await call(routes.getLicenseHistory, { params: { licenseId: existing.value.id } }).catch(() => history.value);
+      // That made a version of its own; one that somebody else made meanwhile is met when keeping.
+      const now = (await call(routes.listLicenses).catch((): License[] => [])).find((l) => l.id === licenseId);
+      if (now && now.version === (existing.value?.version ?? 0) + 1) existing.value = now;
     } catch (error) {
       voice.say(`${file.name}: ${sentence(error)}`, 'fault');
     }
@@ -494,7 +497,7 @@ async function remove(): Promise<void> {
             ></textarea>
           </label>
           <label class="flex items-start gap-2"
-            ><input v-model="form.confirmed" type="checkbox" class="mt-1 accent-action" /><span
+            ><input v-model="form.confirmed" type="checkbox" class="accent-action" /><span
               >I have read the terms and this is what they say. <span class="note">Without this, nothing counts as “Yes”.</span></span
             ></label
           >

@@ -71,6 +71,8 @@ async function reset(memberId: string, name: string): Promise<void> {
 }
 const sending = useSending();
 const reading = ref('');
+/** Whether the confirmations that the export speaks of count here. */
+const vouched = ref(false);
 /** The files come in like any others; then what the export says of them is taken over. */
 async function readBack(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;
@@ -85,7 +87,7 @@ async function readBack(event: Event): Promise<void> {
     reading.value = job.total > 0 ? `Sorting, ${job.done} of ${job.total}` : 'Sorting …';
     if (job.state === 'queued' || job.state === 'running') return;
     if (job.state !== 'done') return void (reading.value = job.message);
-    void call(routes.importWorkspace, { body: { intakeId } }).then(
+    void call(routes.importWorkspace, { body: { intakeId, vouched: vouched.value } }).then(
       async (done) => {
         reading.value = [`${done.families} families and ${done.licenses} licenses are here.`, ...done.left].join(' ');
         await library.load();
@@ -192,6 +194,12 @@ async function keepBusiness(): Promise<void> {
         >
         <span class="note ml-3">{{ reading }}</span>
       </p>
+      <label class="mt-2 flex items-start gap-2"
+        ><input v-model="vouched" type="checkbox" class="accent-action" /><span
+          >This export is our own, and what was confirmed there is confirmed here.
+          <span class="note">Otherwise every license waits until somebody here has looked at it.</span></span
+        ></label
+      >
     </section>
     <p v-else-if="session.session?.account?.demo" class="note mt-8">
       Visitors of the sample business share it, so its people, places and accounts stay as they are.

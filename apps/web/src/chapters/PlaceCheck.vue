@@ -178,7 +178,7 @@ const MARK = {
           </ul>
           <p v-if="c.sending && convertTo" class="note mt-2">{{ c.sending.proof }}</p>
           <label v-if="c.overridable && session.isOwner" class="mt-3 flex items-start gap-2"
-            ><input v-model="override[c.faceId]" type="checkbox" class="mt-1 accent-action" /><span
+            ><input v-model="override[c.faceId]" type="checkbox" class="accent-action" /><span
               >Go ahead without a right, on my own account.
               <span class="note">Your name and your reason are kept with the delivery and stand in the audit.</span></span
             ></label
@@ -214,7 +214,7 @@ const MARK = {
           {{ session.session?.account?.name }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
         </p>
         <label class="mt-4 flex items-start gap-2"
-          ><input v-model="headings" type="checkbox" class="mt-1 accent-action" /><span>Set the site’s headings in it</span></label
+          ><input v-model="headings" type="checkbox" class="accent-action" /><span>Set the site’s headings in it</span></label
         >
         <button
           v-if="session.canEdit"

@@ -141,7 +141,7 @@ async function forget(placeId: string): Promise<void> {
             <RouterLink :to="{ path: '/library', query: { face: i.faceId } }" class="block truncate text-[30px] leading-10">
               <LiveText v-if="library.faces.get(i.faceId)" :face="library.faces.get(i.faceId)!.face" :text="i.face" />
             </RouterLink>
-            <a class="code block truncate text-soft" :href="i.address" target="_blank" rel="noopener">{{ i.address }}</a>
+            <a class="code block min-h-6 truncate leading-6 text-soft" :href="i.address" target="_blank" rel="noopener">{{ i.address }}</a>
           </div>
           <p class="note">
             {{ i.face }}<br />{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}<br />{{ i.installedBy }}, {{ when(i.installedAt) }}

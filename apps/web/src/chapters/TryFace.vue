@@ -284,7 +284,7 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
           <p v-if="switchable(face.features).length === 0" class="note mt-1">This face has none that can be switched.</p>
           <ul class="mt-1">
             <li v-for="tag in switchable(face.features)" :key="tag">
-              <label class="flex items-baseline gap-2" :class="{ 'font-semibold': view === 'figures' && FIGURES.includes(tag) }">
+              <label class="flex items-center gap-2" :class="{ 'font-semibold': view === 'figures' && FIGURES.includes(tag) }">
                 <input type="checkbox" class="accent-action" :checked="isOn(tag)" @change="toggle(tag)" />
                 <span class="flex-1">{{ featureName(tag) }}</span><span class="code text-soft">{{ tag }}</span>
               </label>

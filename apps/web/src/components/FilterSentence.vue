@@ -245,7 +245,12 @@ function showAll(): void {
     </div>
     <div v-if="library.shelf.searches.length > 0 || !plain" class="flex flex-wrap items-baseline gap-x-4 leading-6">
       <span v-for="s in library.shelf.searches" :key="s.id" class="note">
-        <RouterLink class="link" :class="{ 'font-semibold': keptHere?.id === s.id }" :to="`/library?${s.query}`">{{ s.name }}</RouterLink>
+        <RouterLink
+          class="link inline-block min-h-6 leading-6"
+          :class="{ 'font-semibold': keptHere?.id === s.id }"
+          :to="`/library?${s.query}`"
+          >{{ s.name }}</RouterLink
+        >
         <button
           v-if="session.canEdit && keptHere?.id === s.id"
           type="button"

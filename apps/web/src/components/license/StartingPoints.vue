@@ -26,7 +26,7 @@ function begin(): void {
     duties: [...(p.duties ?? [])],
     quotes: {},
     // Nobody has read these terms yet.
-    confirmed: p.id === 'made-here',
+    confirmed: false,
   };
   voice.say(`Filled in as “${p.name}” usually is. Read the terms and correct what differs.`, 'told', {
     label: 'Undo',
