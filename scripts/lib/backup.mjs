@@ -22,6 +22,7 @@ const SECRET = [
   'workspace',
 ];
 const SECRET_ROW = new RegExp(`^INSERT INTO \`(${SECRET.join('|')})\``);
+const END = Buffer.from(');\n');
 const MAGIC = Buffer.from('OGS1');
 
 const keyOf = (passphrase, salt) => scryptSync(passphrase.normalize('NFKC'), salt, 32, { N: 2 ** 17, r: 8, p: 1, maxmem: 2 ** 28 });
@@ -98,9 +99,10 @@ export async function backup({ db, file, passphrase, secrets = null }) {
     dump.stderr.on('data', (d) => (said += d));
     const closed = once(dump, 'close');
     const apart = [];
-    // A line of the dump is a whole statement: line ends within values are written as \n.
+    // Line ends within values are written as \n, so a line is a row or a statement; a statement goes on until its semicolon.
     const plain = async function* (source) {
       let held = [];
+      let secret = false;
       for await (const piece of source) {
         let from = 0;
         for (let at = piece.indexOf(10); at >= 0; at = piece.indexOf(10, from)) {
@@ -108,8 +110,10 @@ export async function backup({ db, file, passphrase, secrets = null }) {
           const line = Buffer.concat(held);
           held = [];
           from = at + 1;
-          if (SECRET_ROW.test(line.subarray(0, 60).toString('latin1'))) apart.push(line);
+          secret ||= SECRET_ROW.test(line.subarray(0, 60).toString('latin1'));
+          if (secret) apart.push(line);
           else yield line;
+          if (secret && line.subarray(-3).equals(END)) secret = false;
         }
         if (from < piece.length) held.push(piece.subarray(from));
       }
