@@ -1,4 +1,5 @@
 import { resolve } from 'node:path';
+import { rateLimit } from 'express-rate-limit';
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import { ComputeError } from '../compute/pool.js';
@@ -83,6 +84,9 @@ export function bindRoutes(app: App): Bound[] {
   return [...accountRoutes(app), ...intakeRoutes(app), ...libraryRoutes(app)];
 }
 
+/** Calls for public pages that one address may make in a minute; a proof sheet of 40 pages with its faces takes about a hundred. */
+const PUBLIC_A_MINUTE = 300;
+
 /** The whole HTTP side: API, its description, and the pages. */
 export function createHttp(app: App): Express {
   const http = express();
@@ -114,6 +118,18 @@ export function createHttp(app: App): Express {
     response.setHeader('Cache-Control', 'no-store');
     next();
   });
+  // Pages that anyone may open without an account; what they show costs computing.
+  http.use(
+    '/api/public',
+    rateLimit({
+      windowMs: 60_000,
+      limit: PUBLIC_A_MINUTE,
+      standardHeaders: 'draft-8',
+      legacyHeaders: false,
+      handler: (_request, _response, next) =>
+        next(new HttpProblem(429, 'too-many', 'These were too many calls for public pages. Wait a minute and load the page again.')),
+    }),
+  );
   http.use('/api', sameOrigin);
   http.use('/api', express.json({ limit: '2mb', strict: false }));
   const bound = bindRoutes(app);

@@ -47,7 +47,13 @@ export async function renderPng(db: DataSource, compute: Compute, workspaceId: s
   const pages = await laySheet(db, compute, workspaceId, plan);
   const wanted = pages[page - 1];
   if (!wanted) throw notFound(`Page ${page}`);
-  return compute.run('paint', [wanted], true);
+  let picture = painted.get(wanted);
+  if (!picture) {
+    picture = compute.run('paint', [wanted], true);
+    painted.set(wanted, picture);
+    picture.catch(() => painted.delete(wanted));
+  }
+  return picture;
 }
 
 const describe = (row: ProofSheetRow, today: string): ProofSheet => ({
@@ -163,6 +169,9 @@ export async function readProof(db: DataSource, compute: Compute, secret: string
     faces: await rightsOf(db, row),
   };
 }
+
+/** Pictures of pages, kept as long as the pages themselves. */
+const painted = new WeakMap<ProofPage, Promise<Uint8Array>>();
 
 export async function readProofPage(db: DataSource, compute: Compute, secret: string, page: number): Promise<Uint8Array> {
   const wanted = (await pagesOf(db, compute, await openSheet(db, secret)))[page - 1];
