@@ -1,4 +1,5 @@
 import eslintVue from 'eslint-plugin-vue';
+import * as regexp from 'eslint-plugin-regexp';
 import globals from 'globals';
 import tseslint from 'typescript-eslint';
 
@@ -50,6 +51,17 @@ export default tseslint.config(
         'Date',
       ],
     },
+  },
+  {
+    // Code that reads what strangers send: no regular expression may take more than linear time.
+    files: [
+      'packages/core/src/{rights,text,coverage,face}/**/*.ts',
+      'packages/node/src/**/*.ts',
+      'apps/server/src/{intake,compute,places,licenses,workspace}/**/*.ts',
+    ],
+    ignores: ['**/*.test.ts'],
+    plugins: { regexp },
+    rules: { 'regexp/no-super-linear-backtracking': ['error', { report: 'certain' }] },
   },
   {
     files: ['**/*.vue'],

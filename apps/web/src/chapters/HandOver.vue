@@ -8,7 +8,7 @@ import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary } from '../stores/library';
 import { useSession } from '../stores/session';
 import { useVoice } from '../stores/voice';
-import { count } from '../words';
+import { count, when } from '../words';
 
 /** A web kit leaves the house: what it takes is asked as at a delivery, and what is said is kept. */
 const route = useRoute();
@@ -112,7 +112,7 @@ async function make(): Promise<void> {
               :key="v.use"
               class="grid grid-cols-[9rem_6.5rem_minmax(0,1fr)] items-baseline gap-3 border-t border-rule py-1 max-sm:grid-cols-[1fr_auto]"
             >
-              <span>{{ USE_WORDS[v.use].label }}</span><VerdictMark :answer="v.answer" />
+              <span>{{ USE_WORDS[v.use].label }}</span><VerdictMark class="justify-self-start" :answer="v.answer" />
               <span class="note max-sm:col-span-2">{{ v.reasons[0] }}</span>
             </li>
           </ul>
@@ -145,7 +145,9 @@ async function make(): Promise<void> {
       <template v-if="going.length > 0">
         <p class="note mt-1">This is what is written down, in these words, with your name and the date.</p>
         <p v-for="c in going" :key="c.faceId" class="quote mt-4">{{ c.answer === 'no' ? c.overrideStatement : c.statement }}</p>
-        <p class="mt-4">{{ session.session?.account?.name }}</p>
+        <p class="mt-4">
+          {{ session.session?.account?.name }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
+        </p>
         <button v-if="session.canEdit" type="button" class="press mt-4 w-full justify-center" :disabled="busy || lacksNote" @click="make">
           {{ busy ? 'Making the kit …' : 'State this and make the kit' }}
         </button>

@@ -126,7 +126,7 @@ const PLACEHOLDER = /<[^>\n]{1,80}>|\[(?:yyyy|year|name|fullname)[^\]\n]{0,60}\]
 
 /** Whether something in angle brackets is an address or what a template leaves to be filled in; other words count. */
 const harmless = (match: string, fillIns: ReadonlySet<string>): boolean =>
-  fillIns.has(match.toLowerCase()) || /^<(?:https?:\/\/|mailto:|www\.)?[^\s<>]*[.@/][^\s<>]*>$/i.test(match);
+  fillIns.has(match.toLowerCase()) || /^<[^\s<>.@/]*[.@/][^\s<>]*>$/.test(match);
 
 /**
  * Words of a text in order, without case, punctuation, quotes, line breaks, list markers, copyright lines and placeholders.
@@ -148,7 +148,7 @@ function tokens(text: string, fillIns: ReadonlySet<string> | null = null): Token
       const before = plain[start - 1];
       if (
         after === ')' ||
-        (after === '.' && (before === undefined || before === '\n' || /\n\s*[*#/-]*\s*$/.test(plain.slice(Math.max(0, start - 12), start))))
+        (after === '.' && (before === undefined || before === '\n' || /\n[\s*#/-]*$/.test(plain.slice(Math.max(0, start - 12), start))))
       )
         continue;
     }

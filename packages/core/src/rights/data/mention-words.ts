@@ -2,13 +2,13 @@
 export const NAMED_LICENSES: readonly { pattern: RegExp; spdxId: string | null; name: string }[] = [
   {
     pattern:
-      /open font licen[cs]e[,\s]*\(?(?:\bOFL\b\)?[,\s]*)?(?:version|ver\.?|v\.?)?\s*1\.1(?!\d)|\bOFL[-\s,]*(?:version|v\.?)?\s*1\.1(?!\d)/i,
+      /open font licen[cs]e[,\s]{0,3}\(?(?:\bOFL\b\)?[,\s]{0,3})?(?:version|ver\.?|v\.?)?\s?1\.1(?!\d)|\bOFL[-\s,]{0,3}(?:version|v\.?)?\s?1\.1(?!\d)/i,
     spdxId: 'OFL-1.1',
     name: 'SIL Open Font License 1.1',
   },
   {
     pattern:
-      /open font licen[cs]e[,\s]*\(?(?:\bOFL\b\)?[,\s]*)?(?:version|ver\.?|v\.?)?\s*1\.0(?!\d)|\bOFL[-\s,]*(?:version|v\.?)?\s*1\.0(?!\d)/i,
+      /open font licen[cs]e[,\s]{0,3}\(?(?:\bOFL\b\)?[,\s]{0,3})?(?:version|ver\.?|v\.?)?\s?1\.0(?!\d)|\bOFL[-\s,]{0,3}(?:version|v\.?)?\s?1\.0(?!\d)/i,
     spdxId: 'OFL-1.0',
     name: 'SIL Open Font License 1.0',
   },
@@ -19,7 +19,7 @@ export const NAMED_LICENSES: readonly { pattern: RegExp; spdxId: string | null; 
   },
   {
     pattern:
-      /apache(?: software)? licen[cs]e[,\s]*(?:\(?(?:version|ver\.?|v\.?)?\s*2(?:\.0)?\b)|\bapache[- ]2(?:\.0)?\b|apache\.org\/licenses\/LICENSE-2\.0/i,
+      /apache(?: software)? licen[cs]e[,\s]{0,3}(?:\(?(?:version|ver\.?|v\.?)?\s?2(?:\.0)?\b)|\bapache[- ]2(?:\.0)?\b|apache\.org\/licenses\/LICENSE-2\.0/i,
     spdxId: 'Apache-2.0',
     name: 'Apache License 2.0',
   },
