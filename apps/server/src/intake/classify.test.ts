@@ -84,5 +84,10 @@ test.each<[string, string, string]>([
   ['@font-face { font-family: X; } /* see the license */', 'fonts.css', 'other'],
   ['kerning notes', 'notes.txt', 'other'],
 ])('“%s” in %s is kept as %s', (text, path, kind) => {
-  expect(textKind(text, path)).toBe(kind);
+  expect(textKind(text, path).kind).toBe(kind);
+});
+
+test('one text can be terms and a receipt, and is then both', () => {
+  const read = textKind('Receipt 12. Amount paid 20 EUR. Terms of sale: you may install the font on two computers.', 'x.txt');
+  expect([read.terms, read.receipt]).toEqual([true, true]);
 });

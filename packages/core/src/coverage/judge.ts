@@ -1,6 +1,6 @@
 import type { OpenFace } from '../engines/index.js';
 import type { MarkAnchors } from '../sfnt/index.js';
-import { toRuns } from '../face/ranges.js';
+import { toRuns } from '../face/index.js';
 import { JOINING_SCRIPTS, MELTING, RARE } from './data/behaviour.js';
 import { joinsOnBothSides, languages, scripts, type Language } from './languages.js';
 
