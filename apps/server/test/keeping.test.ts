@@ -223,3 +223,23 @@ test('a full installation or workspace takes nothing more, says so, and loses no
   expect((await owner.call(routes.listFamilies)).status).toBe(200);
   await server.stop();
 });
+
+test('a job that failed is started again by a person, and what was done is not done twice', async () => {
+  const server = await startServer();
+  const owner = await newOwner(server.address);
+  const { answer: intake } = await owner.call(routes.createIntake, { body: { label: 'again' } });
+  for (const [name, bytes] of FONTS) await owner.upload(intake.id, name, bytes);
+  const { answer: job } = await owner.call(routes.startIntake, { params: { intakeId: intake.id } });
+  expect(await owner.finished(job.id)).toBe('done');
+  expect((await owner.call(routes.retryJob, { params: { jobId: job.id } })).status).toBe(409);
+  // As it stands after it was given up with one file still waiting.
+  await server.sql.query("UPDATE item SET state = 'waiting' WHERE intake_id = ? AND path = 'hand.ttf'", [intake.id]);
+  await server.sql.query("UPDATE job SET state = 'failed', attempts = 6, done = 2 WHERE id = ?", [job.id]);
+  await server.sql.query("UPDATE intake SET state = 'failed' WHERE id = ?", [intake.id]);
+  expect((await owner.call(routes.retryJob, { params: { jobId: job.id } })).status).toBe(200);
+  expect(await owner.finished(job.id)).toBe('done');
+  const { answer: report } = await owner.call(routes.getIntake, { params: { intakeId: intake.id } });
+  expect(report.items.filter((i) => i.state === 'waiting')).toEqual([]);
+  expect((await owner.call(routes.listFamilies)).answer.families).toHaveLength(3);
+  await server.stop();
+});

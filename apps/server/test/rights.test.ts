@@ -417,3 +417,19 @@ test('half a character is refused at its field', async () => {
   };
   expect([status, answer.error.field]).toEqual([422, 'name']);
 });
+
+test('taking a license off record and putting it back stands in its history', async () => {
+  const person = await newOwner(server.address);
+  const { items } = await person.bringIn([['hand.ttf', readFont('gochiHand')]]);
+  const license = await keep(person, fields([items[0]!.faceId!]));
+  expect((await person.call(routes.removeLicense, { params: { licenseId: license.id } })).status).toBe(200);
+  expect((await person.call(routes.listLicenses)).answer).toEqual([]);
+  const { answer: back } = await person.call(routes.restoreLicense, { params: { licenseId: license.id } });
+  expect([back.version, back.name]).toEqual([3, license.name]);
+  const { answer: history } = await person.call(routes.getLicenseHistory, { params: { licenseId: license.id } });
+  expect(history.map((h) => [h.version, h.changes])).toEqual([
+    [3, ['Put back on record.']],
+    [2, ['Taken off record.']],
+    [1, expect.anything()],
+  ]);
+});
