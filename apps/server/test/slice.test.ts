@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { blankLicense, routes, type Answer } from '@orderly-glyph/schema';
+import { blankLicense, routes, sayDay, type Answer } from '@orderly-glyph/schema';
 import { convertFont } from '../../../packages/core/src/convert/index.js';
 import { patch16, random, readFont, withTable } from '../../../packages/core/test/fonts.js';
 import { readFontFile } from '../../../packages/core/src/sfnt/index.js';
@@ -297,9 +297,9 @@ test('a conversion asks the right to change the file, and an end that is near is
       .filter((f) => f.severity === 'note')
       .map((f) => f.message)
       .join(' '),
-  ).toMatch(new RegExp(`90 of 100 page views.*${soon}`));
+  ).toMatch(new RegExp(`90 of 100 page views.*${sayDay(soon)}`));
   expect(found.statement).toMatch(/converted to WOFF2/);
-  expect(found.statement).toContain(soon);
+  expect(found.statement).toContain(sayDay(soon));
   expect((await deliver(faceId, found.statement)).status).toBe(409);
 });
 
