@@ -167,20 +167,25 @@ test('a workspace goes into another installation as one open ZIP', async () => {
   await elsewhere.stop();
 });
 
+/** An intake of so many files, each of other bytes, so that each is read: one face with more padding at its end each time. */
+async function many(owner: Person, count: number): Promise<string> {
+  const { answer: intake } = await owner.call(routes.createIntake, { body: { label: 'many' } });
+  for (let i = 0; i < count; i++) {
+    const bytes = new Uint8Array(FONTS[1]![1].length + i);
+    bytes.set(FONTS[1]![1]);
+    await owner.upload(intake.id, `hand-${i}.ttf`, bytes);
+  }
+  return intake.id;
+}
+
 test('the database goes away in the middle of a job: the server stays, says so, and the job goes on when it is back', async () => {
   const port = Number(process.env.TEST_DB_PORT ?? 4399) + 60;
   const own = await startDatabase({ dir: join(dir, 'db'), port, forTests: true, keepUp: true });
   const env = { ...own.settings, DATA_DIR: join(dir, 'data') };
   const server = await startServer(env);
   const owner = await newOwner(server.address);
-  const { answer: intake } = await owner.call(routes.createIntake, { body: { label: 'many' } });
-  for (let i = 0; i < 40; i++) {
-    // Different bytes, so that each is read: a copy with one more byte of padding at its end.
-    const bytes = new Uint8Array(FONTS[1]![1].length + i);
-    bytes.set(FONTS[1]![1]);
-    await owner.upload(intake.id, `hand-${i}.ttf`, bytes);
-  }
-  const { answer: job } = await owner.call(routes.startIntake, { params: { intakeId: intake.id } });
+  const intakeId = await many(owner, 40);
+  const { answer: job } = await owner.call(routes.startIntake, { params: { intakeId } });
   for (let done = 0; done < 3; await new Promise((r) => setTimeout(r, 30)))
     done = (await owner.call(routes.getJob, { params: { jobId: job.id } })).answer.done;
   process.kill(own.pid(), 'SIGKILL');
@@ -192,7 +197,7 @@ test('the database goes away in the middle of a job: the server stays, says so, 
     back = (await owner.call(routes.getJob, { params: { jobId: job.id } })).status;
   expect(await owner.finished(job.id)).toBe('done');
   expect(server.child.exitCode).toBeNull();
-  const { answer: report } = await owner.call(routes.getIntake, { params: { intakeId: intake.id } });
+  const { answer: report } = await owner.call(routes.getIntake, { params: { intakeId } });
   expect(report.items.length).toBe(40);
   expect(report.items.filter((i) => i.state === 'waiting' || i.state === 'refused')).toEqual([]);
   await server.stop();
@@ -227,19 +232,18 @@ test('a full installation or workspace takes nothing more, says so, and loses no
 test('a job that failed is started again by a person, and what was done is not done twice', async () => {
   const server = await startServer();
   const owner = await newOwner(server.address);
-  const { answer: intake } = await owner.call(routes.createIntake, { body: { label: 'again' } });
-  for (const [name, bytes] of FONTS) await owner.upload(intake.id, name, bytes);
-  const { answer: job } = await owner.call(routes.startIntake, { params: { intakeId: intake.id } });
-  expect(await owner.finished(job.id)).toBe('done');
-  expect((await owner.call(routes.retryJob, { params: { jobId: job.id } })).status).toBe(409);
-  // As it stands after it was given up with one file still waiting.
-  await server.sql.query("UPDATE item SET state = 'waiting' WHERE intake_id = ? AND path = 'hand.ttf'", [intake.id]);
-  await server.sql.query("UPDATE job SET state = 'failed', attempts = 6, done = 2 WHERE id = ?", [job.id]);
-  await server.sql.query("UPDATE intake SET state = 'failed' WHERE id = ?", [intake.id]);
+  const intakeId = await many(owner, 30);
+  const { answer: job } = await owner.call(routes.startIntake, { params: { intakeId } });
+  // Given up in the middle, as after the sixth death.
+  await server.kill();
+  await server.sql.query("UPDATE job SET state = 'failed', attempts = 6, claimed_by = NULL WHERE id = ?", [job.id]);
+  await server.sql.query("UPDATE intake SET state = 'failed' WHERE id = ?", [intakeId]);
+  await server.restart();
+  expect((await owner.call(routes.getJob, { params: { jobId: job.id } })).answer.state).toBe('failed');
   expect((await owner.call(routes.retryJob, { params: { jobId: job.id } })).status).toBe(200);
   expect(await owner.finished(job.id)).toBe('done');
-  const { answer: report } = await owner.call(routes.getIntake, { params: { intakeId: intake.id } });
-  expect(report.items.filter((i) => i.state === 'waiting')).toEqual([]);
-  expect((await owner.call(routes.listFamilies)).answer.families).toHaveLength(3);
+  const { answer: report } = await owner.call(routes.getIntake, { params: { intakeId } });
+  expect([report.items.length, report.items.filter((i) => i.state === 'waiting')]).toEqual([30, []]);
+  expect((await owner.call(routes.retryJob, { params: { jobId: job.id } })).status).toBe(409);
   await server.stop();
 });

@@ -3,6 +3,7 @@ export * from './outline/index.js';
 export * from './engines/index.js';
 export * from './face/index.js';
 export * from './coverage/index.js';
+export * from './text/index.js';
 export * from './rights/index.js';
 export * from './place/index.js';
 export * from './convert/index.js';

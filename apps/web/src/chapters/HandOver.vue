@@ -3,6 +3,7 @@ import { USE_WORDS, type Handover } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { addressOf, call, routes, sentence } from '../api';
+import GoAhead from '../components/GoAhead.vue';
 import LiveText from '../components/LiveText.vue';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary } from '../stores/library';
@@ -120,20 +121,12 @@ async function make(): Promise<void> {
           <button v-if="c.answer !== 'yes' && session.canEdit" type="button" class="press-quiet mt-2" @click="open(c)">
             {{ c.verdicts[0]!.licenseId ? 'Open the license' : 'Record the license' }}
           </button>
-          <label v-if="c.answer === 'no' && session.isOwner" class="mt-3 flex items-start gap-2"
-            ><input v-model="override[c.faceId]" type="checkbox" class="accent-action" /><span
-              >Go ahead without a right, on my own account. <span class="note">Your name and your reason are kept.</span></span
-            ></label
-          >
-          <label v-if="goes(c) && c.answer !== 'yes' && session.canEdit" class="mt-3 block"
-            >Why do you go ahead?<textarea
-              v-model="notes[c.faceId]"
-              class="field"
-              rows="2"
-              maxlength="1000"
-              placeholder="Whom you asked and what they said"
-            ></textarea>
-          </label>
+          <GoAhead
+            v-model:override="override[c.faceId]"
+            v-model:note="notes[c.faceId]"
+            :denied="c.answer === 'no'"
+            :asks-why="goes(c) && c.answer !== 'yes'"
+          />
         </li>
       </ol>
     </div>

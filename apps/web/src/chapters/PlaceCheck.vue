@@ -3,6 +3,7 @@ import type { PreflightFace } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from '../api';
+import GoAhead from '../components/GoAhead.vue';
 import LiveText from '../components/LiveText.vue';
 import VerdictMark from '../components/VerdictMark.vue';
 import { useLibrary, type FaceLine, type Family } from '../stores/library';
@@ -177,22 +178,12 @@ const MARK = {
             </li>
           </ul>
           <p v-if="c.sending && convertTo" class="note mt-2">{{ c.sending.proof }}</p>
-          <label v-if="c.overridable && session.isOwner" class="mt-3 flex items-start gap-2"
-            ><input v-model="override[c.faceId]" type="checkbox" class="accent-action" /><span
-              >Go ahead without a right, on my own account.
-              <span class="note">Your name and your reason are kept with the delivery and stand in the audit.</span></span
-            ></label
-          >
-          <p v-else-if="c.overridable" class="note mt-2">Only an owner of the workspace can go ahead without a right.</p>
-          <label v-if="goes(c) && c.verdict.answer !== 'yes' && session.canEdit" class="mt-3 block"
-            >Why do you go ahead?<textarea
-              v-model="notes[c.faceId]"
-              class="field"
-              rows="2"
-              maxlength="1000"
-              placeholder="Whom you asked and what they said"
-            ></textarea>
-          </label>
+          <GoAhead
+            v-model:override="override[c.faceId]"
+            v-model:note="notes[c.faceId]"
+            :denied="c.overridable"
+            :asks-why="goes(c) && c.verdict.answer !== 'yes'"
+          />
         </li>
       </ol>
     </div>

@@ -24,7 +24,7 @@ watch(
   <section aria-label="Tray" class="flex flex-wrap items-center gap-x-4 gap-y-2 border-t-2 border-ink bg-sheet px-6 py-2 max-sm:px-4">
     <OrderBar v-if="ordering" class="w-full border-b border-rule pb-2" :families="tray.families" @clear="tray.clear()" />
     <p class="note shrink-0">{{ tray.faces.length }} in the tray</p>
-    <ul class="flex min-w-0 flex-1 gap-4 overflow-x-auto">
+    <ul class="flex min-w-64 flex-1 gap-4 overflow-x-auto">
       <li v-for="{ face, family } in tray.faces.slice(0, MOST)" :key="face.id" class="flex shrink-0 items-center gap-1">
         <LiveText :face="face" :text="family.name" class="max-w-52 truncate text-[20px] leading-7" />
         <span class="note">{{ face.style }}</span>

@@ -1,22 +1,11 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { nodeCodec } from '@orderly-glyph/node';
-import { inRuns } from '../face/index.js';
 import { FONTS, readFont, withTable } from '../../test/fonts.js';
 import { glyphOf, readCmap, readFontFile } from '../sfnt/index.js';
 import { python } from '../../test/python.js';
-import {
-  auxiliaryLetters,
-  judgeFont,
-  language,
-  languages,
-  missingFrom,
-  reach,
-  scripts,
-  smallestSet,
-  suspicions,
-  writesOf,
-} from './index.js';
+import { inRuns, missingFrom, smallestSet, suspicions, writesOf } from '../text/index.js';
+import { auxiliaryLetters, judgeFont, language, languages, reach, scripts } from './index.js';
 
 const NOTO = '/usr/share/fonts/truetype/noto';
 const noto = (name: string): Uint8Array => new Uint8Array(readFileSync(`${NOTO}/${name}.ttf`));

@@ -9,15 +9,5 @@ export {
   type ScriptVerdict,
 } from './judge.js';
 export { auxiliaryLetters, language, languages, reach, scriptName, scripts, type Language, type Reach } from './languages.js';
-export {
-  missingFrom,
-  piecesOf,
-  smallestSet,
-  suspicions,
-  writesOf,
-  type MissingCharacter,
-  type Suspicion,
-  type Writes,
-} from '../text/index.js';
 export { fontNeeds, judgeFont } from './font.js';
 export { sampleOf } from './sample.js';

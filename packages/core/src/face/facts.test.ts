@@ -6,7 +6,8 @@ import { nodeCodec } from '@orderly-glyph/node';
 import { FONTS, patch16, readFont, withTable } from '../../test/fonts.js';
 import { BoundsPen, CffOutlines, GlyfOutlines } from '../outline/index.js';
 import { glyphOf, Loca, readCmap, readFontFile, readHead, readMaxp, type SfntFont } from '../sfnt/index.js';
-import { decodeEmbedding, faceKey, formatRuns, inRuns, leadOrder, readFacts, toRuns, versionKey } from './index.js';
+import { decodeEmbedding, faceKey, formatRuns, leadOrder, readFacts, toRuns, versionKey } from './index.js';
+import { inRuns } from '../text/index.js';
 
 const one = (bytes: Uint8Array) => readFacts(bytes, nodeCodec).faces[0]!;
 const font = (name: keyof typeof FONTS): SfntFont => readFontFile(readFont(name), nodeCodec).fonts[0]!;

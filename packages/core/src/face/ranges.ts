@@ -18,16 +18,3 @@ export function formatRuns(runs: readonly number[]): string[] {
     out.push(runs[i] === runs[i + 1] ? `U+${hex(runs[i]!)}` : `U+${hex(runs[i]!)}-${hex(runs[i + 1]!)}`);
   return out;
 }
-
-/** Whether the runs hold the code point. */
-export function inRuns(runs: readonly number[], codePoint: number): boolean {
-  let low = 0;
-  let high = runs.length / 2 - 1;
-  while (low <= high) {
-    const middle = (low + high) >> 1;
-    if (codePoint < runs[2 * middle]!) high = middle - 1;
-    else if (codePoint > runs[2 * middle + 1]!) low = middle + 1;
-    else return true;
-  }
-  return false;
-}

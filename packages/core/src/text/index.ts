@@ -1,4 +1,5 @@
 export {
+  inRuns,
   missingFrom,
   piecesOf,
   smallestSet,

@@ -15,21 +15,24 @@ export interface Writes {
   sets(cluster: string): boolean;
 }
 
+/** Whether runs of code points, [first, last, ...] in order, hold one. */
+export function inRuns(runs: readonly number[], codePoint: number): boolean {
+  let low = 0;
+  let high = runs.length / 2 - 1;
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    if (codePoint < runs[2 * middle]!) high = middle - 1;
+    else if (codePoint > runs[2 * middle + 1]!) low = middle + 1;
+    else return true;
+  }
+  return false;
+}
+
 /** @param runs code points as [first, last, ...] @param loose letters with marks, as `Coverage.writes` lists them */
 export function writesOf(runs: readonly number[], loose: readonly string[]): Writes {
   const known = new Set(loose);
   return {
-    has(codePoint) {
-      let low = 0;
-      let high = runs.length / 2 - 1;
-      while (low <= high) {
-        const middle = (low + high) >> 1;
-        if (codePoint < runs[2 * middle]!) high = middle - 1;
-        else if (codePoint > runs[2 * middle + 1]!) low = middle + 1;
-        else return true;
-      }
-      return false;
-    },
+    has: (codePoint) => inRuns(runs, codePoint),
     sets: (cluster) => known.has(cluster),
   };
 }
