@@ -1,4 +1,3 @@
-import './no-eval.js';
 export * from './contract.js';
 export * from './filter.js';
 export * from './objects.js';

@@ -1,3 +1,4 @@
+import './no-eval.js';
 import {
   KIND_WORDS,
   LICENSE_KINDS,
