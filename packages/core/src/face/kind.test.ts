@@ -44,10 +44,11 @@ test('confidence means something: what is not sure is wrong far more often', () 
   expect(share(sure)).toBeGreaterThan(share(answers));
   expect(share(unsure)).toBeLessThan(0.85);
   expect(sure.length / answers.length).toBeGreaterThan(0.87);
-  // How far is too far was chosen on one half of these families (by the MD5 of their name); this is the other.
-  const unseen = sure.filter((a) => createHash('md5').update(a.id).digest()[0]! % 2 === 1);
-  expect(unseen.length).toBeGreaterThan(100);
-  expect(unseen.filter((a) => !a.right).length).toBeLessThanOrEqual(1);
+  // How far is too far is the 97th percentile of one half of these families (by the MD5 of their name); this is the other.
+  // SURE was chosen with both halves in view, so this keeps what was reached and is no measurement on unseen families.
+  const other = sure.filter((a) => createHash('md5').update(a.id).digest()[0]! % 2 === 1);
+  expect(other.length).toBeGreaterThan(100);
+  expect(other.filter((a) => !a.right).length).toBeLessThanOrEqual(1);
 });
 
 /** A face whose every stroke is a row of dots along the outlines of another. */
