@@ -6,7 +6,7 @@ import tseslint from 'typescript-eslint';
 export default tseslint.config(
   {
     ignores: [
-      'packages/core/src/coverage/data/languages.ts',
+      'packages/core/src/unicode/data/languages.ts',
       'packages/core/src/face/data/kind-model.ts',
       'packages/core/src/match/data/alike-model.ts',
       '**/dist/**',

@@ -1,4 +1,4 @@
-// Makes packages/core/src/coverage/data/languages.ts from CLDR and Unicode data. Run by hand when those change.
+// Makes packages/core/src/unicode/data/languages.ts from CLDR and Unicode data. Run by hand when those change.
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
@@ -275,7 +275,7 @@ lines.push(
   `export const BLOCKS = ${JSON.stringify(blocks)} as const satisfies readonly (readonly [number, number, string])[];`,
 );
 lines.push('/** Sets of code points as gap.length runs in base 36. */', `export const SETS: readonly string[] = ${JSON.stringify(sets)};`);
-const target = join(ROOT, 'packages/core/src/coverage/data/languages.ts');
+const target = join(ROOT, 'packages/core/src/unicode/data/languages.ts');
 writeFileSync(target, `${lines.join('\n')}\n`);
 console.log(
   `${languages.length} languages, ${sets.length} sets, ${scripts.length} scripts, ${(lines.join('\n').length / 1024).toFixed(0)} KiB`,

@@ -1,15 +1,17 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { nodeCodec } from '@orderly-glyph/node';
+import { faceOf } from '../../test/face.js';
 import { FONTS, readFont, withTable } from '../../test/fonts.js';
 import { glyphOf, readCmap, readFontFile } from '../sfnt/index.js';
 import { python } from '../../test/python.js';
 import { inRuns, missingFrom, smallestSet, suspicions, writesOf } from '../text/index.js';
-import { auxiliaryLetters, judgeFont, language, languages, reach, scripts } from './index.js';
+import { auxiliaryLetters, language, languages, reach, scripts } from '../unicode/index.js';
+import { judgeCoverage } from './index.js';
 
 const NOTO = '/usr/share/fonts/truetype/noto';
 const noto = (name: string): Uint8Array => new Uint8Array(readFileSync(`${NOTO}/${name}.ttf`));
-const judge = (bytes: Uint8Array) => judgeFont(bytes, 0, nodeCodec);
+const judge = (bytes: Uint8Array) => judgeCoverage(faceOf(bytes));
 const level = (bytes: Uint8Array, tag: string): string => judge(bytes).languages.find((l) => l.tag === tag)?.level ?? 'none';
 const without = (bytes: Uint8Array, table: string): Uint8Array => withTable(readFontFile(bytes, nodeCodec).fonts[0]!, table, null);
 const letters = (tag: string): string => String.fromCodePoint(...language(tag)!.letters);

@@ -1,19 +1,5 @@
-import type { OpenFace } from '../engines/index.js';
-import type { MarkAnchors } from '../sfnt/index.js';
-import { toRuns } from '../face/index.js';
-import { JOINING_SCRIPTS, MELTING, RARE } from './data/behaviour.js';
-import { joinsOnBothSides, languages, scripts, type Language } from './languages.js';
-
-/** What the judgement needs to know of a face. */
-export interface JudgedFace {
-  /** Covered code points, ascending. */
-  codePoints: Uint32Array;
-  /** Glyph of a code point, 0 when it has none. */
-  glyphOf(codePoint: number): number;
-  shaper: OpenFace;
-  anchors: MarkAnchors | null;
-  hasGsub: boolean;
-}
+import type { Face, Setting } from '../font/index.js';
+import { languages, RARE, scripts, type Language } from '../unicode/index.js';
 
 export interface LanguageVerdict {
   tag: string;
@@ -48,8 +34,6 @@ const PARTIAL_SHARE = 0.2;
 
 const HOPE = 1;
 const NO_HOPE = 2;
-
-const IGNORABLE = /^\p{Default_Ignorable_Code_Point}$/u;
 
 interface Row {
   language: Language;
@@ -101,33 +85,23 @@ function characterUniverse(): Universe {
 /**
  * Judges a face for every language and script by its character map, its anchors and real shaping.
  * A letter counts as present when it has a glyph, or when its decomposed form shapes with each mark where its anchor puts
- * it. A language whose script's shaping does not work is not supported.
+ * it. A language whose script's shaping does not work is not supported. A face without a character map covers nothing.
+ * @throws FontError when the character map is damaged
  */
-export function judgeCoverage(face: JudgedFace): Coverage {
+export function judgeCoverage(face: Face): Coverage {
+  const covered = face.characters?.codePoints;
+  if (!covered) return { languages: [], scripts: [], broken: [], writes: { runs: [], loose: [] } };
+  const { setting } = face;
   const { codePoints, rows } = characterUniverse();
   const present = new Uint8Array(codePoints.length);
   // Both lists ascend, so one walk along them finds what they share.
-  for (let i = 0, j = 0; i < codePoints.length && j < face.codePoints.length;) {
-    const difference = codePoints[i]! - face.codePoints[j]!;
+  for (let i = 0, j = 0; i < codePoints.length && j < covered.length;) {
+    const difference = codePoints[i]! - covered[j]!;
     if (difference === 0) present[i] = 1;
     if (difference <= 0) i++;
     if (difference >= 0) j++;
   }
   const hope = new Uint8Array(codePoints.length);
-  const composed = new Map<string, boolean>();
-  const composes = (text: string): boolean => {
-    let known = composed.get(text);
-    if (known === undefined) composed.set(text, (known = composedOf(face, text)));
-    return known;
-  };
-  const joins = new Map<number, boolean>();
-  const behaviour = new Map<string, string | null>();
-  const fails = (script: string): string | null => {
-    let known = behaviour.get(script);
-    if (known === undefined) behaviour.set(script, (known = shapingFailure(face, script)));
-    return known;
-  };
-
   const found: LanguageVerdict[] = [];
   const broken = new Map<string, string>();
   const scriptLevels = new Map<string, 'full' | 'partial'>();
@@ -140,7 +114,7 @@ export function judgeCoverage(face: JudgedFace): Coverage {
     for (let i = 0; i < letters.length && lost <= limit; i++) {
       const letter = letters[i]!;
       if (present[letter] === 1) continue;
-      hope[letter] ||= hasParts(face, String.fromCodePoint(codePoints[letter]!)) ? HOPE : NO_HOPE;
+      hope[letter] ||= setting.hasParts(String.fromCodePoint(codePoints[letter]!)) ? HOPE : NO_HOPE;
       if (hope[letter] === NO_HOPE) lost++;
     }
     if (lost > limit) continue;
@@ -148,11 +122,11 @@ export function judgeCoverage(face: JudgedFace): Coverage {
     for (let i = 0; i < letters.length && missing.length <= limit; i++) {
       if (present[letters[i]!] === 1) continue;
       const letter = String.fromCodePoint(codePoints[letters[i]!]!);
-      if (!composes(letter)) missing.push(letter);
+      if (!setting.composes(letter)) missing.push(letter);
     }
-    for (const cluster of language.clusters) if (missing.length <= limit && !composes(cluster)) missing.push(cluster);
+    for (const cluster of language.clusters) if (missing.length <= limit && !setting.composes(cluster)) missing.push(cluster);
     if (missing.length > limit) continue;
-    const failure = fails(language.script) ?? joiningFailure(face, language, joins);
+    const failure = setting.scriptFailure(language.script) ?? setting.joiningFailure(language);
     if (failure !== null) {
       broken.set(language.script, failure);
       continue;
@@ -164,64 +138,15 @@ export function judgeCoverage(face: JudgedFace): Coverage {
   }
   return {
     languages: found,
-    scripts: judgeScripts(face, scriptLevels, fails),
+    scripts: judgeScripts(covered, scriptLevels, setting),
     broken: [...broken].map(([script, sample]) => ({ script, sample })),
-    writes: { runs: writableRuns(face, composes, fails, joins), loose: looseClusters().filter(composes) },
+    writes: setting.all(),
   };
-}
-
-let singles: readonly [codePoint: number, letter: string, parts: readonly number[]][] | null = null;
-/** Characters that Unicode takes apart into several, but for the syllables of Hangul. */
-function decomposable(): NonNullable<typeof singles> {
-  if (singles) return singles;
-  const out: [number, string, number[]][] = [];
-  for (let c = 0xa0; c < 0x1d200; c++) {
-    if (c === 0x3400) c = 0xa000;
-    if (c === 0xac00) c = 0xf900;
-    const letter = String.fromCodePoint(c);
-    const parts = letter.normalize('NFD');
-    // Only what normalizing a text leaves in one piece can stand in it.
-    if (parts.length > 1 && parts !== letter && letter.normalize('NFC') === letter)
-      out.push([c, letter, Array.from(parts, (p) => p.codePointAt(0)!)]);
-  }
-  return (singles = out);
-}
-
-let loose: readonly string[] | null = null;
-/** Letters with marks that have no character of their own, of all languages. */
-function looseClusters(): readonly string[] {
-  return (loose ??= [...new Set(languages().flatMap((l) => l.clusters))]);
-}
-
-/**
- * Code points that a face can set: those of its character map and those that come out of their parts, without the letters
- * of scripts whose shaping does not work and those that do not join as they must.
- */
-function writableRuns(
-  face: JudgedFace,
-  composes: (letter: string) => boolean,
-  fails: (script: string) => string | null,
-  joins: Map<number, boolean>,
-): number[] {
-  const own = new Set<number>(face.codePoints);
-  for (const [c, letter, parts] of decomposable()) if (!own.has(c) && parts.every((p) => own.has(p)) && composes(letter)) own.add(c);
-  for (const script of scripts()) {
-    const melting = script.code in MELTING;
-    if (!melting && !JOINING_SCRIPTS.includes(script.code)) continue;
-    let failed: boolean | null = null;
-    for (let i = 0; i < script.runs.length; i += 2)
-      for (let c = script.runs[i]!; c <= script.runs[i + 1]!; c++) {
-        if (!own.has(c)) continue;
-        if (melting) failed ??= fails(script.code) !== null;
-        if (failed || (!melting && joinsOnBothSides(c) && !joinsWell(face, c, joins))) own.delete(c);
-      }
-  }
-  return toRuns([...own].sort((a, b) => a - b));
 }
 
 /** Figures, punctuation and currency signs. Hyphens count as one, spaces as a space, controls not at all. */
 function marksOf(
-  face: JudgedFace,
+  face: Face,
   row: Row,
   present: Uint8Array,
   codePoints: Uint32Array,
@@ -248,77 +173,10 @@ function marksOf(
   };
 }
 
-/** Whether a letter has parts and the face has them all. */
-function hasParts(face: JudgedFace, text: string): boolean {
-  const parts = [...text.normalize('NFD')];
-  return parts.length > 1 && parts.every((c) => face.glyphOf(c.codePointAt(0)!) !== 0);
-}
-
-/** Whether a letter comes out of its parts: in one glyph by substitution, or with each mark where its anchor puts it. */
-function composedOf(face: JudgedFace, text: string): boolean {
-  if (!hasParts(face, text)) return false;
-  const glyphs = face.shaper.shape(text.normalize('NFD'));
-  if (glyphs.some((g) => g.glyph === 0)) return false;
-  let x = 0;
-  const placed = glyphs.map(({ glyph, xAdvance, xOffset, yOffset }) => {
-    const at = { glyph, x: x + xOffset, y: yOffset };
-    x += xAdvance;
-    return at;
-  });
-  // That a font has anchors is not enough: shaping must have used them, in this script and with its features.
-  const stands = (mark: (typeof placed)[number]): boolean =>
-    placed.some(
-      (base) =>
-        base !== mark &&
-        (face.anchors?.offsets(base.glyph, mark.glyph) ?? []).some(
-          (o) => Math.abs(base.x + o.x - mark.x) <= 1 && Math.abs(base.y + o.y - mark.y) <= 1,
-        ),
-    );
-  return placed.filter((g) => !stands(g)).length === 1;
-}
-
-/** Whether shaping gives other glyphs than the character map alone; order does not count, the shaper does that itself. */
-function melts(face: JudgedFace, text: string): boolean {
-  const plain = [...text].filter((c) => !IGNORABLE.test(c)).map((c) => face.glyphOf(c.codePointAt(0)!));
-  if (plain.includes(0)) return false;
-  const circle = face.glyphOf(0x25cc);
-  const space = face.glyphOf(0x20);
-  const shaped = face.shaper
-    .shape(text)
-    .filter((g) => !(g.glyph === space && g.xAdvance === 0))
-    .map((g) => g.glyph);
-  if (shaped.includes(0) || (circle !== 0 && shaped.includes(circle))) return false;
-  return shaped.sort((a, b) => a - b).join() !== plain.sort((a, b) => a - b).join();
-}
-
-/** The first sample of a script that does not come out as it must, or null when all do. */
-function shapingFailure(face: JudgedFace, script: string): string | null {
-  const samples = MELTING[script];
-  if (samples) return face.hasGsub ? (samples.find((s) => !melts(face, s)) ?? null) : samples[0]!;
-  return null;
-}
-
-/** The first letter of a language that does not join with its like, or null. */
-function joiningFailure(face: JudgedFace, language: Language, known: Map<number, boolean>): string | null {
-  if (!JOINING_SCRIPTS.includes(language.script)) return null;
-  for (const c of language.letters) {
-    if (!joinsOnBothSides(c) || face.glyphOf(c) === 0) continue;
-    if (!joinsWell(face, c, known)) return String.fromCodePoint(c);
-  }
-  return null;
-}
-
-/** Whether a letter changes its form between its like. */
-function joinsWell(face: JudgedFace, c: number, known: Map<number, boolean>): boolean {
-  let joins = known.get(c);
-  if (joins === undefined) known.set(c, (joins = face.hasGsub && melts(face, String.fromCodePoint(c).repeat(3))));
-  return joins;
-}
-
 function judgeScripts(
-  face: JudgedFace,
+  covered: Uint32Array,
   byLanguage: ReadonlyMap<string, 'full' | 'partial'>,
-  fails: (script: string) => string | null,
+  setting: Setting,
 ): ScriptVerdict[] {
   const withLanguage = new Set(languages().map((l) => l.script));
   // Locales of CLDR name the Han script by its two ways of writing, and Japanese and Korean by their mixtures.
@@ -326,9 +184,9 @@ function judgeScripts(
   for (const script of scripts()) {
     if (out.has(script.code)) continue;
     let have = 0;
-    for (let i = 0; i < script.runs.length; i += 2) have += countBetween(face.codePoints, script.runs[i]!, script.runs[i + 1]!);
+    for (let i = 0; i < script.runs.length; i += 2) have += countBetween(covered, script.runs[i]!, script.runs[i + 1]!);
     const share = have / script.count;
-    if (!withLanguage.has(script.code) && share >= SCRIPT_SHARE && fails(script.code) === null) out.set(script.code, 'full');
+    if (!withLanguage.has(script.code) && share >= SCRIPT_SHARE && setting.scriptFailure(script.code) === null) out.set(script.code, 'full');
     else if (share >= PARTIAL_SHARE) out.set(script.code, 'partial');
   }
   return [...out].map(([script, level]) => ({ script, level })).sort((a, b) => (a.script < b.script ? -1 : 1));
@@ -360,22 +218,29 @@ export interface LanguageNeeds {
   failure: string | null;
 }
 
-/** What adding a language would need. Letters that come out of their parts are not counted as missing. Null for an unknown tag. */
-export function needsFor(face: JudgedFace, tag: string): LanguageNeeds | null {
+/**
+ * What adding a language would need. Letters that come out of their parts are not counted as missing. Null for an unknown
+ * tag, and for a face without a character map.
+ * @param tag CLDR tag
+ * @throws FontError when the character map is damaged
+ */
+export function needsFor(face: Face, tag: string): LanguageNeeds | null {
   const { codePoints, rows } = characterUniverse();
   const row = rows.find((r) => r.language.tag === tag);
   if (!row) return null;
+  if (!face.characters) return null;
   const { language } = row;
+  const { setting } = face;
   const letters: string[] = [];
   for (const i of row.letters) {
     const letter = String.fromCodePoint(codePoints[i]!);
-    if (face.glyphOf(codePoints[i]!) === 0 && !composedOf(face, letter)) letters.push(letter);
+    if (face.glyphOf(codePoints[i]!) === 0 && !setting.composes(letter)) letters.push(letter);
   }
-  for (const cluster of language.clusters) if (!composedOf(face, cluster)) letters.push(cluster);
+  for (const cluster of language.clusters) if (!setting.composes(cluster)) letters.push(cluster);
   const present = Uint8Array.from(codePoints, (c) => Number(face.glyphOf(c) !== 0));
   const marks = marksOf(face, row, present, codePoints);
   const total = row.letters.length + language.clusters.length;
-  const failure = letters.length === total ? null : (shapingFailure(face, language.script) ?? joiningFailure(face, language, new Map()));
+  const failure = letters.length === total ? null : (setting.scriptFailure(language.script) ?? setting.joiningFailure(language));
   const near = letters.length <= Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
   return {
     level: failure !== null || !near ? 'none' : letters.length === 0 ? 'full' : 'near',

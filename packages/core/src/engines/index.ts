@@ -1,2 +1,2 @@
 export { createSubsetter, type Subsetter } from './subset.js';
-export { openFace, shapeLine, shapingRefusal, type OpenFace, type PlacedGlyph, type ShapedGlyph, type ShapedLine } from './shape.js';
+export { openShaper, shapeLine, shapingRefusal, type PlacedGlyph, type ShapedGlyph, type ShapedLine, type Shaper } from './shape.js';

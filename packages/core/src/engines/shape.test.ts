@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { FONTS, readFont } from '../../test/fonts.js';
-import { openFace, shapeLine, shapingRefusal } from './index.js';
+import { openShaper, shapeLine, shapingRefusal } from './index.js';
 
 interface Shaped {
   g: number;
@@ -64,7 +64,7 @@ test.each<[keyof typeof FONTS, string, string, { tag: string; value: number }[]]
     ],
   ],
 ])('features in %s: %s with %s', (name, text, features, list) => {
-  expect(openFace(readFont(name), 0).shape(text, list)).toEqual(
+  expect(openShaper(readFont(name), 0).shape(text, list)).toEqual(
     reference(FONTS[name], text, features).map(({ g, ax, dx, dy }) => ({ glyph: g, xAdvance: ax, xOffset: dx, yOffset: dy })),
   );
 });
@@ -85,7 +85,7 @@ test('a face without a usable character map is refused in words', () => {
 });
 
 test('left and right of the ink are those of the outline', () => {
-  const face = openFace(readFont('gochiHand'), 0);
+  const face = openShaper(readFont('gochiHand'), 0);
   const { glyph } = face.shape('H')[0]!;
   const xs = (shapeLine(readFont('gochiHand'), 0, 'H').path.match(/-?[\d.]+/g) ?? []).map(Number).filter((_, i) => i % 2 === 0);
   const ink = face.inkOf(glyph)!;

@@ -75,7 +75,7 @@ export function shapingRefusal(sfnt: Uint8Array, faceIndex: number): string | nu
 export type PlacedGlyph = Omit<ShapedGlyph, 'cluster'>;
 
 /** A face opened once to shape many short texts. */
-export interface OpenFace {
+export interface Shaper {
   /**
    * Glyphs with their advances and offsets in font units, in the order in which they are drawn, with features switched on
    * or off; script and direction are guessed from the text.
@@ -86,7 +86,7 @@ export interface OpenFace {
 }
 
 /** @param sfnt a whole TTF, OTF or TTC file (not WOFF) */
-export function openFace(sfnt: Uint8Array, faceIndex: number): OpenFace {
+export function openShaper(sfnt: Uint8Array, faceIndex: number): Shaper {
   const font = new hb.Font(new hb.Face(new hb.Blob(sfnt), faceIndex));
   const buffer = new hb.Buffer();
   return {

@@ -1,5 +1,6 @@
 import { CffOutlines, type Pen } from '../outline/index.js';
-import { checkCmapSubtables, FontError, Loca, Reader, readHead, readMaxp, type SfntFont } from '../sfnt/index.js';
+import type { Face } from '../font/index.js';
+import { checkCmapSubtables, FontError, HEAD, Loca, MAXP, Reader } from '../sfnt/index.js';
 import type { Finding } from './soundness.js';
 
 const blocks = (code: string, table: string, message: string): Finding => ({
@@ -23,7 +24,7 @@ const NOWHERE: Pen = {
  * fractions of one, so it is a step of its own.
  * Source: OpenType specification, glyf, post, maxp, cmap; Adobe Technical Note 5177. Checked against OpenType Sanitizer.
  */
-export function deepCheck(font: SfntFont): Finding[] {
+export function deepCheck(face: Face): Finding[] {
   const findings: Finding[] = [];
   const attempt = (table: string, check: () => Finding | null): void => {
     try {
@@ -34,23 +35,23 @@ export function deepCheck(font: SfntFont): Finding[] {
       findings.push(blocks('bad-table', table, error.message));
     }
   };
-  const numGlyphs = readMaxp(font.tables.get('maxp')!).numGlyphs;
-  attempt('maxp', () => checkMaxp(font));
+  const numGlyphs = face.glyphCount;
+  attempt('maxp', () => checkMaxp(face));
   attempt('cmap', () => {
-    const fault = font.tables.has('cmap') ? checkCmapSubtables(font.tables.get('cmap')!, numGlyphs) : null;
+    const fault = face.has('cmap') ? checkCmapSubtables(face.bytes('cmap')!, numGlyphs) : null;
     return fault ? blocks('bad-character-map', 'cmap', fault) : null;
   });
-  attempt('post', () => checkPost(font, numGlyphs));
-  if (font.tables.has('glyf') && font.tables.has('loca')) attempt('glyf', () => checkGlyf(font, numGlyphs));
-  const cff = font.tables.get('CFF2') ?? font.tables.get('CFF ');
-  if (cff) attempt('CFF ', () => checkCff(cff, font.tables.has('CFF2'), numGlyphs));
+  attempt('post', () => checkPost(face, numGlyphs));
+  if (face.has('glyf') && face.has('loca')) attempt('glyf', () => checkGlyf(face, numGlyphs));
+  const cff = face.bytes('CFF2') ?? face.bytes('CFF ');
+  if (cff) attempt('CFF ', () => checkCff(cff, face.has('CFF2'), numGlyphs));
   return findings;
 }
 
-function checkMaxp(font: SfntFont): Finding | null {
-  const data = font.tables.get('maxp')!;
-  const { version } = readMaxp(data);
-  const glyf = font.tables.has('glyf');
+function checkMaxp(face: Face): Finding | null {
+  const data = face.bytes('maxp')!;
+  const { version } = face.need(MAXP);
+  const glyf = face.has('glyf');
   if (version !== 0x00005000 && version !== 0x00010000)
     return blocks('bad-table', 'maxp', 'The maxp table has a version that does not exist.');
   if (version === 0x00010000 && data.length < 32) return blocks('bad-table', 'maxp', 'The maxp table is cut short.');
@@ -59,8 +60,8 @@ function checkMaxp(font: SfntFont): Finding | null {
   return null;
 }
 
-function checkPost(font: SfntFont, numGlyphs: number): Finding | null {
-  const data = font.tables.get('post');
+function checkPost(face: Face, numGlyphs: number): Finding | null {
+  const data = face.bytes('post');
   if (!data) return null;
   const r = new Reader(data, 'post');
   const version = r.u32(0);
@@ -78,9 +79,9 @@ function checkPost(font: SfntFont, numGlyphs: number): Finding | null {
   return null;
 }
 
-function checkGlyf(font: SfntFont, numGlyphs: number): Finding | null {
-  const glyf = font.tables.get('glyf')!;
-  const loca = new Loca(font.tables.get('loca')!, readHead(font.tables.get('head')!).indexToLocFormat !== 0);
+function checkGlyf(face: Face, numGlyphs: number): Finding | null {
+  const glyf = face.bytes('glyf')!;
+  const loca = new Loca(face.bytes('loca')!, face.need(HEAD).indexToLocFormat !== 0);
   for (let id = 0; id < Math.min(numGlyphs, loca.count); id++) {
     const start = loca.offset(id);
     const end = loca.offset(id + 1);

@@ -1,11 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { nodeCodec } from '@orderly-glyph/node';
+import { convertTo, faceOf } from '../../test/face.js';
 import { FONTS, patch16, readFont, withTable } from '../../test/fonts.js';
-import { convertFont } from '../convert/index.js';
-import { FlattenPen, openOutlines, rasterize, spansAtX, spansAtY } from '../outline/index.js';
-import { glyphOf, readCmap, readFontFile, type SfntFont } from '../sfnt/index.js';
+import type { Face } from '../font/index.js';
+import { FlattenPen, rasterize, spansAtX, spansAtY } from '../outline/index.js';
 import {
   compareVersions,
   findDoubles,
@@ -17,7 +16,7 @@ import {
   type Traits,
 } from './index.js';
 
-const open = (bytes: Uint8Array): SfntFont => readFontFile(bytes, nodeCodec).fonts[0]!;
+const open = (bytes: Uint8Array): Face => faceOf(bytes);
 const module = (path: string): string => join(process.cwd(), 'node_modules', path);
 const OLDER = module('caveat-before/Caveat_400Regular.ttf');
 const NEWER = module('@expo-google-fonts/caveat/400Regular/Caveat_400Regular.ttf');
@@ -27,31 +26,31 @@ test('prints are the same in every container and under every name, and no others
   const ttf = readFont('literata');
   const prints = readPrints(open(ttf));
   expect(prints!.all).toMatch(/^[0-9a-f]{16}$/);
-  for (const format of ['woff', 'woff2'] as const) expect(readPrints(open(convertFont(ttf, format, nodeCodec, 0)))).toEqual(prints);
-  const nameless = open(withTable(open(ttf), 'name', null));
+  for (const format of ['woff', 'woff2'] as const) expect(readPrints(open(convertTo(ttf, format)))).toEqual(prints);
+  const nameless = open(withTable(open(ttf).font, 'name', null));
   expect(readPrints(nameless)).toEqual({
     ...prints,
     traits: { ...prints!.traits, names: expect.not.stringMatching(prints!.traits.names) },
   });
   // What else makes a face is told apart, table by table.
   const other = (tag: string, data: Uint8Array | null): string[] => {
-    const { traits } = readPrints(open(withTable(open(ttf), tag, data)))!;
+    const { traits } = readPrints(open(withTable(open(ttf).font, tag, data)))!;
     return TRAITS.filter((t) => traits[t] !== prints!.traits[t]);
   };
   expect(other('GSUB', null)).toEqual(['features']);
   expect(other('COLR', new Uint8Array(14))).toEqual(['color']);
   expect(other('prep', Uint8Array.of(0xb0, 1))).toEqual(['hinting']);
-  expect(other('hhea', patch16(open(ttf).tables.get('hhea')!, 4, 1234))).toEqual(['metrics']);
+  expect(other('hhea', patch16(open(ttf).bytes('hhea')!, 4, 1234))).toEqual(['metrics']);
   expect(readPrints(open(readFont('didot')))!.all).not.toBe(prints!.all);
 });
 
 test('one moved point makes another print', () => {
   const font = open(readFont('gochiHand'));
-  const glyf = new Uint8Array(font.tables.get('glyf')!);
+  const glyf = new Uint8Array(font.bytes('glyf')!);
   const before = readPrints(font);
   // The last byte of some glyph's coordinates: outlines change, nothing else does.
   for (let i = 4000; i < 4400; i++) glyf[i] = glyf[i]! ^ 1;
-  expect(readPrints(open(withTable(font, 'glyf', glyf)))!.all).not.toBe(before!.all);
+  expect(readPrints(open(withTable(font.font, 'glyf', glyf)))!.all).not.toBe(before!.all);
 });
 
 test('what changed between two versions agrees with fontTools drawing every glyph', () => {
@@ -161,7 +160,7 @@ describe('rasters and spans', () => {
   test('the stem of a sans I is as wide as fontTools measures it', () => {
     const font = open(readFont('notoSans'));
     const pen = new FlattenPen(1);
-    openOutlines(font)!.draw(glyphOf(readCmap(font.tables.get('cmap')!, 65535)!, 'l'.codePointAt(0)!), pen);
+    font.draw(font.glyphOf('l'.codePointAt(0)!), pen);
     const [from, to] = spansAtY(pen.polygons, 300) as [number, number];
     const script = `
 import sys

@@ -3,11 +3,12 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { nodeCodec } from '@orderly-glyph/node';
+import { faceFrom } from '../../test/face.js';
 import { FONTS, patch16, readFont, withTable } from '../../test/fonts.js';
 import { BoundsPen, CffOutlines, GlyfOutlines } from '../outline/index.js';
-import { glyphOf, Loca, readCmap, readFontFile, readHead, readMaxp, type SfntFont } from '../sfnt/index.js';
-import { decodeEmbedding, faceKey, formatRuns, leadOrder, readFacts, toRuns, versionKey } from './index.js';
-import { inRuns } from '../text/index.js';
+import { glyphOf, Loca, readCmap, HEAD, readFontFile, type SfntFont } from '../sfnt/index.js';
+import { decodeEmbedding, faceKey, leadOrder, readFacts, versionKey } from './index.js';
+import { formatRuns, inRuns, toRuns } from '../text/index.js';
 
 const one = (bytes: Uint8Array) => readFacts(bytes, nodeCodec).faces[0]!;
 const font = (name: keyof typeof FONTS): SfntFont => readFontFile(readFont(name), nodeCodec).fonts[0]!;
@@ -93,11 +94,11 @@ test('heights that OS/2 lacks are measured from the outlines', () => {
 test.each(['literata', 'khmer', 'serifOtf', 'serifVariableOtf'] as const)('outlines of %s have the bounds fontTools finds', (name) => {
   const source = font(name);
   const { tables } = source;
-  const cmap = readCmap(tables.get('cmap')!, readMaxp(tables.get('maxp')!).numGlyphs)!;
+  const cmap = readCmap(tables.get('cmap')!, faceFrom(font(name)).glyphCount)!;
   const cff = tables.get('CFF2') ?? tables.get('CFF ');
   const outlines = cff
     ? new CffOutlines(cff, tables.has('CFF2'))
-    : new GlyfOutlines(tables.get('glyf')!, new Loca(tables.get('loca')!, readHead(tables.get('head')!).indexToLocFormat !== 0));
+    : new GlyfOutlines(tables.get('glyf')!, new Loca(tables.get('loca')!, faceFrom(font(name)).need(HEAD).indexToLocFormat !== 0));
   const ours: Record<string, number[] | null> = {};
   for (const codePoint of [...cmap.codePoints].filter((_, i) => i % 7 === 0)) {
     const pen = new BoundsPen();

@@ -1,36 +1,29 @@
-import { BoundsPen, openOutlines } from '../outline/index.js';
+import { BoundsPen } from '../outline/index.js';
+import { openFont, type Face, type OutlineKind } from '../font/index.js';
 import {
   bestName,
-  colorTables,
-  detectFormat,
-  FLAVOR_CFF,
   FontError,
-  glyphOf,
-  Hmtx,
+  FVAR,
+  HEAD,
+  HHEA,
+  HIDDEN_AXIS,
   NAME_ID,
-  readCmap,
-  readFontFile,
-  readFvar,
-  readHead,
-  readHhea,
+  OS2,
+  POST_HEADER,
   readLayoutTags,
-  readMaxp,
-  readName,
-  readOs2,
-  readPost,
   type Cmap,
   type Codec,
   type FontFormat,
   type Head,
   type Hhea,
+  type Hmtx,
   type NameRecord,
   type Os2,
-  type Post,
-  type SfntFont,
+  type PostHeader,
 } from '../sfnt/index.js';
+import { toRuns } from '../text/index.js';
 import { deepCheck } from './deep-check.js';
 import { decodeEmbedding, type Embedding } from './embedding.js';
-import { toRuns } from './ranges.js';
 import { checkSoundness, type Finding } from './soundness.js';
 
 /** Raised with every change that makes `FaceFacts` come out differently, so that kept facts can be told stale. */
@@ -75,7 +68,7 @@ export interface FaceFacts {
   oblique: boolean;
   italicAngle: number;
   monospaced: boolean;
-  outlines: 'glyf' | 'CFF' | 'CFF2' | 'none';
+  outlines: OutlineKind;
   glyphCount: number;
   unitsPerEm: number;
   ascender: number;
@@ -109,13 +102,13 @@ export interface FileFacts {
   faces: FaceFacts[];
 }
 
-/** The tables every reader of facts needs, read once. */
+/** The tables every reader of facts needs, those that are damaged as null. */
 export interface FaceTables {
-  font: SfntFont;
+  face: Face;
   head: Head;
   hhea: Hhea;
   os2: Os2 | null;
-  post: Post | null;
+  post: PostHeader | null;
   cmap: Cmap | null;
   hmtx: Hmtx | null;
   numGlyphs: number;
@@ -127,8 +120,8 @@ export interface FaceTables {
  * @throws FontError when the file is not a font, or too damaged to say what it is.
  */
 export function readFacts(bytes: Uint8Array, codec: Codec): FileFacts {
-  const file = readFontFile(bytes, codec);
-  return { format: formatOf(bytes, file.fonts), faces: file.fonts.map((font, index) => faceFacts(font, index)) };
+  const { format, faces } = openFont(bytes, codec);
+  return { format, faces: faces.map(factsOf) };
 }
 
 /**
@@ -136,36 +129,22 @@ export function readFacts(bytes: Uint8Array, codec: Codec): FileFacts {
  * @throws FontError as `readFacts` does.
  */
 export function inspectFont(bytes: Uint8Array, codec: Codec): FileFacts {
-  const file = readFontFile(bytes, codec);
-  const faces = file.fonts.map((font, index) => {
-    const facts = faceFacts(font, index);
-    const known = new Set(facts.findings.map((f) => `${f.code}/${f.table}`));
-    const deep = deepCheck(font).filter((f) => !known.has(`${f.code}/${f.table}`));
-    return { ...facts, findings: [...deep, ...facts.findings] };
-  });
-  return { format: formatOf(bytes, file.fonts), faces };
+  const { format, faces } = openFont(bytes, codec);
+  return { format, faces: faces.map(inspectFace) };
 }
 
-/** TTF and OTF by what is inside: a CFF font is an OTF whatever its name. */
-function formatOf(bytes: Uint8Array, fonts: SfntFont[]): FontFormat {
-  const format = detectFormat(bytes)!;
-  if (format === 'ttf' || format === 'otf') return fonts[0]!.flavor === FLAVOR_CFF ? 'otf' : 'ttf';
-  return format;
+/** The facts of an opened face with what a look into every glyph finds. @throws FontError as `factsOf` does */
+export function inspectFace(face: Face): FaceFacts {
+  const facts = factsOf(face);
+  const known = new Set(facts.findings.map((f) => `${f.code}/${f.table}`));
+  const deep = deepCheck(face).filter((f) => !known.has(`${f.code}/${f.table}`));
+  return { ...facts, findings: [...deep, ...facts.findings] };
 }
 
-function need(font: SfntFont, tag: string): Uint8Array {
-  const data = font.tables.get(tag);
-  if (!data)
-    throw new FontError('missing-table', `The font has no ${tag.trim()} table, and nothing can be done without it.`, { table: tag });
-  return data;
-}
-
-/** Runs a reader of a table a face can do without; a damaged one becomes a finding and counts as absent. */
-function optional<T>(font: SfntFont, tag: string, findings: Finding[], read: (data: Uint8Array) => T): T | null {
-  const data = font.tables.get(tag);
-  if (!data) return null;
+/** Reads something a face can do without; a damaged table becomes a finding and counts as absent. */
+function optional<T>(tag: string, findings: Finding[], read: () => T): T | null {
   try {
-    return read(data);
+    return read();
   } catch (error) {
     if (!(error instanceof FontError)) throw error;
     findings.push({
@@ -178,13 +157,13 @@ function optional<T>(font: SfntFont, tag: string, findings: Finding[], read: (da
   }
 }
 
-export function readTables(font: SfntFont, findings: Finding[]): FaceTables {
-  const head = readHead(need(font, 'head'));
+function readTables(face: Face, findings: Finding[]): FaceTables {
+  const head = face.need(HEAD);
   if (head.unitsPerEm === 0) throw new FontError('bad-table', 'The font gives its em no size (unitsPerEm is 0).', { table: 'head' });
-  const hhea = readHhea(need(font, 'hhea'));
-  const { numGlyphs } = readMaxp(need(font, 'maxp'));
-  const cmap = optional(font, 'cmap', findings, (data) => readCmap(data, numGlyphs));
-  const named = optional(font, 'name', findings, readName);
+  const hhea = face.need(HHEA);
+  const numGlyphs = face.glyphCount;
+  const cmap = optional('cmap', findings, () => face.characters);
+  const named = optional('name', findings, () => face.names);
   if (named && named.skipped > 0)
     findings.push({
       code: 'unreadable-names',
@@ -193,39 +172,35 @@ export function readTables(font: SfntFont, findings: Finding[]): FaceTables {
       message: `${named.skipped} of the font's names cannot be read and are passed over.`,
     });
   return {
-    font,
+    face,
     head,
     hhea,
     numGlyphs,
-    os2: optional(font, 'OS/2', findings, readOs2),
-    post: optional(font, 'post', findings, readPost),
+    os2: optional('OS/2', findings, () => face.table(OS2)),
+    post: optional('post', findings, () => face.table(POST_HEADER)),
     cmap,
-    hmtx: optional(font, 'hmtx', findings, (data) => new Hmtx(data, hhea.numberOfHMetrics)),
+    hmtx: optional('hmtx', findings, () => face.advances),
     names: named?.records ?? [],
   };
 }
 
-export function outlineKind(font: SfntFont): FaceFacts['outlines'] {
-  if (font.tables.has('CFF2')) return 'CFF2';
-  if (font.tables.has('CFF ')) return 'CFF';
-  return font.tables.has('glyf') ? 'glyf' : 'none';
-}
-
-function faceFacts(font: SfntFont, index: number): FaceFacts {
+/** Everything the record of an opened face holds. @throws FontError when it is too damaged to say what it is */
+export function factsOf(face: Face): FaceFacts {
   const findings: Finding[] = [];
-  const tables = readTables(font, findings);
+  const tables = readTables(face, findings);
   const { head, hhea, os2, post, cmap, names } = tables;
   const name = (id: number): string | null => bestName(names, id);
   const layout = { scripts: new Set<string>(), features: new Set<string>() };
   for (const tag of ['GSUB', 'GPOS'] as const) {
-    const tags = optional(font, tag, findings, (data) => readLayoutTags(data, tag));
+    const data = face.bytes(tag);
+    const tags = data && optional(tag, findings, () => readLayoutTags(data, tag));
     tags?.scripts.forEach((t) => layout.scripts.add(t));
     tags?.features.forEach((t) => layout.features.add(t));
   }
-  const fvar = optional(font, 'fvar', findings, readFvar);
+  const fvar = optional('fvar', findings, () => face.table(FVAR));
   const heights = readHeights(tables);
   const facts: Omit<FaceFacts, 'findings'> = {
-    index,
+    index: face.index,
     family: name(NAME_ID.family),
     subfamily: name(NAME_ID.subfamily),
     typographicFamily: name(NAME_ID.typographicFamily),
@@ -252,7 +227,7 @@ function faceFacts(font: SfntFont, index: number): FaceFacts {
     oblique: os2 !== null && os2.version >= 4 && (os2.fsSelection & 0x200) !== 0,
     italicAngle: post?.italicAngle ?? 0,
     monospaced: (post?.isFixedPitch ?? 0) !== 0,
-    outlines: outlineKind(font),
+    outlines: face.outlineKind,
     glyphCount: tables.numGlyphs,
     unitsPerEm: head.unitsPerEm,
     ascender: hhea.ascender,
@@ -269,14 +244,14 @@ function faceFacts(font: SfntFont, index: number): FaceFacts {
     runs: cmap ? toRuns(cmap.codePoints) : [],
     characterMap: cmap?.encoding ?? 'none',
     embedding: decodeEmbedding(os2?.fsType ?? 0, os2?.version ?? 0),
-    color: colorTables(font.tables),
+    color: face.color,
     axes: (fvar?.axes ?? []).map((axis) => ({
       tag: axis.axisTag,
       min: axis.minValue,
       default: axis.defaultValue,
       max: axis.maxValue,
       name: name(axis.axisNameID),
-      hidden: axis.hidden,
+      hidden: (axis.flags & HIDDEN_AXIS) !== 0,
     })),
     instances: (fvar?.instances ?? []).map((instance) => ({ name: name(instance.subfamilyNameID), coordinates: instance.coordinates })),
     features: [...layout.features].sort(),
@@ -296,16 +271,10 @@ function readHeights(tables: FaceTables): Pick<FaceFacts, 'xHeight' | 'capHeight
 }
 
 /** Top of a character as drawn at the default instance, rounded to whole units; null when it cannot be drawn. */
-function topOf(tables: FaceTables, character: string): number | null {
-  const { cmap, font } = tables;
-  const glyph = cmap ? glyphOf(cmap, character.codePointAt(0)!) : 0;
+function topOf({ cmap, face }: FaceTables, character: string): number | null {
+  const glyph = cmap ? face.glyphOf(character.codePointAt(0)!) : 0;
   if (glyph === 0) return null;
   const pen = new BoundsPen();
-  try {
-    openOutlines(font)?.draw(glyph, pen);
-  } catch (error) {
-    if (error instanceof FontError) return null;
-    throw error;
-  }
+  if (!face.draw(glyph, pen)) return null;
   return pen.bounds === null ? null : Math.round(pen.bounds.yMax);
 }

@@ -1,10 +1,9 @@
+import { faceOf } from '../../test/face.js';
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { nodeCodec } from '@orderly-glyph/node';
 import { readFont } from '../../test/fonts.js';
-import { readFontFile } from '../sfnt/index.js';
 import type { Polygon } from '../outline/index.js';
 import { formOf } from './kind.js';
 import { judgeKind, KINDS, MEASURES, measure, readLetters, SURE, type Kind, type Letters } from './index.js';
@@ -86,7 +85,7 @@ function dotted(letters: Letters, diameter: number): Letters {
 
 test.each([30, 60, 90])('a face made of dots of %i units is of no kind the model knows, and it is not sure', (diameter) => {
   for (const name of ['notoSans', 'literata', 'gochiHand'] as const) {
-    const letters = readLetters(readFontFile(readFont(name), nodeCodec).fonts[0]!);
+    const letters = readLetters(faceOf(readFont(name)));
     expect(judgeKind(dotted(letters, (diameter * letters.unitsPerEm) / 1000)).confidence).toBeLessThan(SURE);
   }
 });
@@ -101,7 +100,7 @@ test('the samples are what the code measures today, for every family that is her
       const file = existsSync(join(packages, id, style)) && readdirSync(join(packages, id, style)).find((f) => f.endsWith('.ttf'));
       if (!sample || !file) continue;
       const { values } = measure(
-        readLetters(readFontFile(new Uint8Array(readFileSync(join(packages, id, style, file))), nodeCodec).fonts[0]!),
+        readLetters(faceOf(new Uint8Array(readFileSync(join(packages, id, style, file))))),
       );
       sample.values.forEach((v, i) => {
         if (v === null) expect([MEASURES[i], Number.isFinite(values[i])]).toEqual([MEASURES[i], false]);
@@ -119,18 +118,18 @@ test.each([
   ['gochiHand', 'handwriting'],
   ['didot', 'serif'],
 ] as const)('%s is %s', (name, kind) => {
-  const found = judgeKind(readLetters(readFontFile(readFont(name), nodeCodec).fonts[0]!));
+  const found = judgeKind(readLetters(faceOf(readFont(name))));
   expect([found.value, found.confidence >= SURE]).toEqual([kind, true]);
 });
 
 test('numbers of the shape are those of the letters', () => {
-  const { numbers } = judgeKind(readLetters(readFontFile(readFont('notoSans'), nodeCodec).fonts[0]!));
+  const { numbers } = judgeKind(readLetters(faceOf(readFont('notoSans'))));
   // OS/2 of Noto Sans gives an x-height of 536 and capitals of 714.
   expect(numbers.xHeightRatio).toBeCloseTo(536 / 714, 2);
   expect(numbers.slant).toBe(0);
   expect(numbers.stemWeight).toBeGreaterThan(0.1);
   const italic = judgeKind(
-    readLetters(readFontFile(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSans-Italic.ttf')), nodeCodec).fonts[0]!),
+    readLetters(faceOf(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSans-Italic.ttf')))),
   );
   // post.italicAngle of Noto Sans Italic is -12 degrees.
   expect(italic.numbers.slant).toBeCloseTo(12, 0);
@@ -140,7 +139,7 @@ test.each(['NotoSansKhmer', 'NotoNaskhArabic', 'NotoSansSyriac', 'NotoSansTamil'
   '%s has letters of another script: it is not called symbols, and nothing is sure',
   (name) => {
     const file = `/usr/share/fonts/truetype/noto/${name}-Regular.ttf`;
-    const found = judgeKind(readLetters(readFontFile(new Uint8Array(readFileSync(file)), nodeCodec).fonts[0]!));
+    const found = judgeKind(readLetters(faceOf(new Uint8Array(readFileSync(file)))));
     expect([found.value, found.confidence < SURE]).toEqual(['sans', true]);
   },
 );

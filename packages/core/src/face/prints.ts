@@ -1,5 +1,5 @@
-import { FlattenPen, HashPen, openOutlines, rasterize } from '../outline/index.js';
-import { bestName, FontError, glyphOf, Hmtx, readCmap, readHead, readHhea, readMaxp, readName, type SfntFont } from '../sfnt/index.js';
+import type { Face } from '../font/index.js';
+import { FlattenPen, HashPen, rasterize } from '../outline/index.js';
 
 /** Fingerprints of a face's drawings; equal ones mean equal outlines and advances, whatever names and container say. */
 export interface Prints {
@@ -21,11 +21,10 @@ const COLOR = ['COLR', 'CPAL', 'SVG ', 'sbix', 'CBDT', 'CBLC'];
 const FEATURES = ['GSUB', 'GPOS', 'GDEF', 'BASE', 'kern', 'morx', 'kerx'];
 const HINTING = ['fpgm', 'prep', 'cvt ', 'gasp'];
 
-function readTraits({ tables }: SfntFont): Traits {
-  const of = (tags: readonly string[]): string => bytesDigest(tags.map((tag) => tables.get(tag)));
-  const part = (tag: string, from: number, until: number): Uint8Array | undefined => tables.get(tag)?.subarray(from, until);
-  const names = tables.has('name') ? readName(tables.get('name')!).records : [];
-  const told = [1, 2, 4, 6, 16, 17, 21, 22].map((id) => bestName(names, id) ?? '').join('\n');
+function readTraits(face: Face): Traits {
+  const of = (tags: readonly string[]): string => bytesDigest(tags.map((tag) => face.bytes(tag)));
+  const part = (tag: string, from: number, until: number): Uint8Array | null => face.bytes(tag)?.subarray(from, until) ?? null;
+  const told = [1, 2, 4, 6, 16, 17, 21, 22].map((id) => face.name(id) ?? '').join('\n');
   return {
     color: of(COLOR),
     features: of(FEATURES),
@@ -37,7 +36,7 @@ function readTraits({ tables }: SfntFont): Traits {
 }
 
 /** A digest of some tables, each with its length, so that none runs into the next. */
-function bytesDigest(parts: readonly (Uint8Array | undefined)[]): string {
+function bytesDigest(parts: readonly (Uint8Array | null)[]): string {
   let a = 0x811c9dc5;
   let b = 0x9747b28c;
   const take = (value: number): void => {
@@ -58,24 +57,20 @@ export type GlyphPrint = [codePoint: number, high: number, low: number];
  * Fingerprints the glyph of every character in the map. A glyph that cannot be drawn counts as empty.
  * @throws FontError when the character map or the outline table cannot be read
  */
-export function glyphPrints(font: SfntFont): GlyphPrint[] {
-  const { tables } = font;
-  const cmap = tables.has('cmap') ? readCmap(tables.get('cmap')!, readMaxp(tables.get('maxp')!).numGlyphs) : null;
-  const outlines = openOutlines(font);
+export function glyphPrints(face: Face): GlyphPrint[] {
+  const cmap = face.characters;
   if (!cmap) return [];
-  const hmtx = tables.has('hmtx') ? new Hmtx(tables.get('hmtx')!, readHhea(tables.get('hhea')!).numberOfHMetrics) : null;
+  // A damaged table is told as such, a damaged glyph is not.
+  face.outlines();
+  const { advances } = face;
   const known = new Map<number, [number, number]>();
   return Array.from(cmap.codePoints, (codePoint, i): GlyphPrint => {
     const glyph = cmap.glyphs[i]!;
     let print = known.get(glyph);
     if (print === undefined) {
       const pen = new HashPen();
-      pen.number(hmtx?.advanceWidth(glyph) ?? 0);
-      try {
-        outlines?.draw(glyph, pen);
-      } catch (error) {
-        if (!(error instanceof FontError)) throw error;
-      }
+      pen.number(advances?.advanceWidth(glyph) ?? 0);
+      face.draw(glyph, pen);
       known.set(glyph, (print = pen.words));
     }
     return [codePoint, print[0], print[1]];
@@ -83,13 +78,13 @@ export function glyphPrints(font: SfntFont): GlyphPrint[] {
 }
 
 /** The fingerprints of a face as a whole. @throws FontError as `glyphPrints` does. */
-export function readPrints(font: SfntFont): Prints | null {
+export function readPrints(face: Face): Prints | null {
   // Faces that draw nothing would all be the same.
-  if (!openOutlines(font)) return null;
-  const glyphs = glyphPrints(font);
+  if (!face.outlines()) return null;
+  const glyphs = glyphPrints(face);
   if (glyphs.length === 0) return null;
   const basic = glyphs.filter(([c]) => (c >= 48 && c <= 57) || (c >= 65 && c <= 90) || (c >= 97 && c <= 122));
-  return { all: join(glyphs), basic: basic.length >= 52 ? join(basic) : null, traits: readTraits(font) };
+  return { all: join(glyphs), basic: basic.length >= 52 ? join(basic) : null, traits: readTraits(face) };
 }
 
 function join(glyphs: readonly GlyphPrint[]): string {
@@ -117,28 +112,21 @@ export interface VersionChanges {
 const CELLS = 40;
 
 /** Draws single characters of a face as coverage on a grid over the em and its surroundings. */
-function painter(font: SfntFont): (codePoint: number) => { ink: Float32Array; advance: number } {
-  const { tables } = font;
-  const unitsPerEm = readHead(tables.get('head')!).unitsPerEm || 1000;
-  const cmap = readCmap(tables.get('cmap')!, readMaxp(tables.get('maxp')!).numGlyphs);
-  const outlines = openOutlines(font);
-  const hmtx = tables.has('hmtx') ? new Hmtx(tables.get('hmtx')!, readHhea(tables.get('hhea')!).numberOfHMetrics) : null;
+function painter(face: Face): (codePoint: number) => { ink: Float32Array; advance: number } {
+  const unitsPerEm = face.unitsPerEm || 1000;
+  const { advances } = face;
   const box = { xMin: -0.3 * unitsPerEm, xMax: 1.5 * unitsPerEm, yMin: -0.6 * unitsPerEm, yMax: 1.2 * unitsPerEm };
   return (codePoint) => {
-    const glyph = cmap ? glyphOf(cmap, codePoint) : 0;
+    const glyph = face.glyphOf(codePoint);
     const pen = new FlattenPen(unitsPerEm / 1000);
-    try {
-      outlines?.draw(glyph, pen);
-    } catch (error) {
-      if (!(error instanceof FontError)) throw error;
-    }
-    return { ink: rasterize(pen.polygons, box, CELLS, CELLS), advance: (hmtx?.advanceWidth(glyph) ?? 0) / unitsPerEm };
+    face.draw(glyph, pen);
+    return { ink: rasterize(pen.polygons, box, CELLS, CELLS), advance: (advances?.advanceWidth(glyph) ?? 0) / unitsPerEm };
   };
 }
 
 /** Compares two faces by outline. @throws FontError as `glyphPrints` does. */
-export function compareVersions(older: SfntFont, newer: SfntFont): VersionChanges {
-  const mapOf = (font: SfntFont): Map<number, string> => new Map(glyphPrints(font).map(([c, high, low]) => [c, `${high}/${low}`]));
+export function compareVersions(older: Face, newer: Face): VersionChanges {
+  const mapOf = (face: Face): Map<number, string> => new Map(glyphPrints(face).map(([c, high, low]) => [c, `${high}/${low}`]));
   const before = mapOf(older);
   const after = mapOf(newer);
   const out: VersionChanges = { added: [], removed: [], changed: [], same: 0 };

@@ -1,12 +1,12 @@
 import { execFileSync } from 'node:child_process';
-import { nodeCodec } from '@orderly-glyph/node';
+import { faceOf } from '../../test/face.js';
 import { FONTS, readFont } from '../../test/fonts.js';
-import { drawGlyph, glyphFor, readRepertoire } from './index.js';
+import { drawGlyph, readRepertoire } from './index.js';
 
 test.each(['serifOtf', 'literata', 'notoSans'] as const)(
   'glyphs of %s without a code point come up in hb-shape with the feature we name',
   (name) => {
-    const { variants } = readRepertoire(readFont(name), 0, nodeCodec);
+    const { variants } = readRepertoire(faceOf(readFont(name)));
     expect(variants.length).toBeGreaterThan(50);
     // Debian's hb-shape is the judge; features that shapers apply by themselves in some words only are left out.
     const asked = variants.filter(
@@ -28,10 +28,10 @@ test.each(['serifOtf', 'literata', 'notoSans'] as const)(
 
 test('variants and characters are different glyphs, and the rest is counted', () => {
   const bytes = readFont('serifOtf');
-  const { variants, unreached } = readRepertoire(bytes, 0, nodeCodec);
+  const { variants, unreached } = readRepertoire(faceOf(bytes));
   const ids = variants.map((v) => v.glyph);
   expect(new Set(ids).size).toBe(ids.length);
-  for (const c of [0x41, 0x61, 0x30]) expect(ids).not.toContain(glyphFor(bytes, 0, c, nodeCodec));
+  for (const c of [0x41, 0x61, 0x30]) expect(ids).not.toContain(faceOf(bytes).glyphOf(c));
   // Characters, variants and the rest make up the font: 1,464 glyphs (fontTools, maxp), .notdef aside.
   expect(variants.length + unreached).toBeLessThan(1464);
   expect(unreached).toBeGreaterThan(0);
@@ -39,7 +39,7 @@ test('variants and characters are different glyphs, and the rest is counted', ()
 
 test.each(['literata', 'serifOtf'] as const)('a glyph of %s is measured as fontTools measures it', (name) => {
   const bytes = readFont(name);
-  const drawn = drawGlyph(bytes, 0, glyphFor(bytes, 0, 0x67, nodeCodec), nodeCodec);
+  const drawn = drawGlyph(faceOf(bytes), faceOf(bytes).glyphOf(0x67));
   const script = `
 from fontTools.ttLib import TTFont
 from fontTools.pens.boundsPen import BoundsPen

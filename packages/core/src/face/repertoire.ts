@@ -1,18 +1,6 @@
-import { openFace } from '../engines/index.js';
-import { BoundsPen, openOutlines, type Bounds, type Pen } from '../outline/index.js';
-import {
-  FontError,
-  glyphOf,
-  Hmtx,
-  readCmap,
-  readFontFile,
-  readHhea,
-  readMaxp,
-  readSubstitutions,
-  writeSfnt,
-  type Codec,
-  type SfntFont,
-} from '../sfnt/index.js';
+import type { Face } from '../font/index.js';
+import { BoundsPen, type Bounds, type Pen } from '../outline/index.js';
+import { FontError } from '../sfnt/index.js';
 
 /** A glyph without a code point and how to call it up: set `text` with the feature at that value. */
 export interface Variant {
@@ -29,28 +17,15 @@ export interface Repertoire {
   unreached: number;
 }
 
-function fontOf(bytes: Uint8Array, faceIndex: number, codec: Codec): SfntFont {
-  const font = readFontFile(bytes, codec).fonts[faceIndex];
-  if (!font) throw new FontError('no-such-face', 'There is no such face in the file.');
-  return font;
-}
-
 /** Features that act without being asked, and the one that lists all others; a variant is better shown by one that a person switches on. */
 const SILENT = new Set(['aalt', 'ccmp', 'locl', 'rlig', 'init', 'medi', 'fina', 'isol', 'rclt', 'rvrn', 'calt', 'clig', 'liga']);
 
-/** Which glyphs have no code point, and how features reach them. @throws FontError when the file cannot be read. */
-export function readRepertoire(bytes: Uint8Array, faceIndex: number, codec: Codec): Repertoire {
-  const font = fontOf(bytes, faceIndex, codec);
-  const { tables } = font;
-  const { numGlyphs } = readMaxp(tables.get('maxp')!);
-  const cmap = tables.has('cmap') ? readCmap(tables.get('cmap')!, numGlyphs) : null;
-  const textOf = new Map<number, string>();
-  cmap?.glyphs.forEach((glyph, i) => {
-    if (!textOf.has(glyph)) textOf.set(glyph, String.fromCodePoint(cmap.codePoints[i]!));
-  });
+/** Which glyphs have no code point, and how features reach them. @throws FontError when its tables cannot be read. */
+export function readRepertoire(face: Face): Repertoire {
+  const numGlyphs = face.glyphCount;
+  const textOf = face.textOfGlyphs();
   const variants = new Map<number, Variant>();
-  const gsub = tables.get('GSUB');
-  for (const s of gsub ? readSubstitutions(gsub) : []) {
+  for (const s of face.substitutions) {
     if (s.to >= numGlyphs || textOf.has(s.to)) continue;
     const known = variants.get(s.to);
     if (known && !(SILENT.has(known.feature) && !SILENT.has(s.feature))) continue;
@@ -58,7 +33,7 @@ export function readRepertoire(bytes: Uint8Array, faceIndex: number, codec: Code
     if (parts.every((p) => p !== undefined)) variants.set(s.to, { glyph: s.to, feature: s.feature, value: s.value, text: parts.join('') });
   }
   // What the tables promise counts once shaping keeps it: another feature may act first and take the glyph away.
-  const shaper = openFace(writeSfnt(font), 0);
+  const { shaper } = face;
   for (const v of variants.values())
     if (!shaper.shape(v.text, [{ tag: v.feature, value: v.value }]).some((g) => g.glyph === v.glyph)) variants.delete(v.glyph);
   const list = [...variants.values()].sort((a, b) => (a.feature < b.feature ? -1 : a.feature > b.feature ? 1 : a.glyph - b.glyph));
@@ -111,18 +86,14 @@ class SvgPen implements Pen {
 const round = (value: number): number => Math.round(value * 100) / 100;
 
 /** Draws one glyph and measures it. @throws FontError when the glyph is damaged or not there. */
-export function drawGlyph(bytes: Uint8Array, faceIndex: number, glyph: number, codec: Codec): DrawnGlyph {
-  const font = fontOf(bytes, faceIndex, codec);
-  const { tables } = font;
-  if (glyph >= readMaxp(tables.get('maxp')!).numGlyphs) throw new FontError('bad-table', 'There is no such glyph in this face.');
+export function drawGlyph(face: Face, glyph: number): DrawnGlyph {
+  if (glyph >= face.glyphCount) throw new FontError('bad-table', 'There is no such glyph in this face.');
   const pen = new SvgPen();
   const box = new BoundsPen();
-  const outlines = openOutlines(font);
+  const outlines = face.outlines();
   outlines?.draw(glyph, pen);
   outlines?.draw(glyph, box);
-  const advanceWidth = tables.has('hmtx')
-    ? new Hmtx(tables.get('hmtx')!, readHhea(tables.get('hhea')!).numberOfHMetrics).advanceWidth(glyph)
-    : 0;
+  const advanceWidth = face.advances?.advanceWidth(glyph) ?? 0;
   const { bounds } = box;
   return {
     glyph,
@@ -133,13 +104,6 @@ export function drawGlyph(bytes: Uint8Array, faceIndex: number, glyph: number, c
     path: pen.path,
     points: pen.points,
   };
-}
-
-/** Glyph of a code point in a file's face, or 0. */
-export function glyphFor(bytes: Uint8Array, faceIndex: number, codePoint: number, codec: Codec): number {
-  const { tables } = fontOf(bytes, faceIndex, codec);
-  const cmap = tables.has('cmap') ? readCmap(tables.get('cmap')!, readMaxp(tables.get('maxp')!).numGlyphs) : null;
-  return cmap ? glyphOf(cmap, codePoint) : 0;
 }
 
 /** A character a glyph is kerned with; the value is added to the advance between them, in font units. */
@@ -165,18 +129,12 @@ const MOST_PAIRS = 40;
  * kern table alike), and which features lead to it or away from it.
  * @param codePoint the character it stands for; without one there is no kerning to try
  */
-export function relateGlyph(bytes: Uint8Array, faceIndex: number, glyph: number, codePoint: number | null, codec: Codec): GlyphRelations {
-  const font = fontOf(bytes, faceIndex, codec);
-  const { tables } = font;
-  const cmap = tables.has('cmap') ? readCmap(tables.get('cmap')!, readMaxp(tables.get('maxp')!).numGlyphs) : null;
-  const textOf = new Map<number, string>();
-  cmap?.glyphs.forEach((g, i) => {
-    if (!textOf.has(g)) textOf.set(g, String.fromCodePoint(cmap.codePoints[i]!));
-  });
+export function relateGlyph(face: Face, glyph: number, codePoint: number | null): GlyphRelations {
+  const cmap = face.characters;
+  const textOf = face.textOfGlyphs();
   const reachedBy: GlyphRelations['reachedBy'] = [];
   const changedBy = new Set<string>();
-  const gsub = tables.get('GSUB');
-  for (const s of gsub ? readSubstitutions(gsub) : []) {
+  for (const s of face.substitutions) {
     if (s.to === glyph) {
       const parts = s.from.map((g) => textOf.get(g));
       const text = parts.every((p) => p !== undefined) ? parts.join('') : '';
@@ -191,7 +149,7 @@ export function relateGlyph(bytes: Uint8Array, faceIndex: number, glyph: number,
   };
   if (codePoint === null || !cmap) return relations;
   const own = String.fromCodePoint(codePoint);
-  const shaper = openFace(writeSfnt(font), 0);
+  const { shaper } = face;
   const width = (text: string, kern: number): number =>
     shaper.shape(text, [{ tag: 'kern', value: kern }]).reduce((sum, g) => sum + g.xAdvance, 0);
   for (const other of neighborsOf(codePoint, cmap.codePoints)) {

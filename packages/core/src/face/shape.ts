@@ -1,5 +1,6 @@
-import { BoundsPen, FlattenPen, openOutlines, spansAtX, spansAtY, type Bounds, type Polygon } from '../outline/index.js';
-import { FontError, glyphOf, Hmtx, readCmap, readHead, readHhea, readMaxp, type SfntFont } from '../sfnt/index.js';
+import type { Face } from '../font/index.js';
+import { BoundsPen, FlattenPen, spansAtX, spansAtY, type Bounds, type Polygon } from '../outline/index.js';
+import { FontError } from '../sfnt/index.js';
 
 /** One letter as drawn, made upright: font units, y up. */
 export interface Letter {
@@ -29,34 +30,25 @@ const FIGURES = '0123456789';
 export const MEASURED = `${LOWER}${UPPER}${FIGURES}&?!`;
 
 /** Draws the letters a face is measured on. Glyphs that cannot be drawn count as absent. */
-export function readLetters(font: SfntFont): Letters {
-  const { tables } = font;
-  const unitsPerEm = readHead(tables.get('head')!).unitsPerEm || 1000;
+export function readLetters(face: Face): Letters {
+  const unitsPerEm = face.unitsPerEm || 1000;
   const drawn = new Map<string, Letter>();
   const shares = { letterShare: 0, privateShare: 0 };
   const nothing = (): Letters => ({ unitsPerEm, slant: 0, drawn, ...shares });
   try {
-    const cmapTable = tables.get('cmap');
-    const outlines = openOutlines(font);
-    if (!cmapTable || !outlines) return nothing();
-    const cmap = readCmap(cmapTable, readMaxp(tables.get('maxp')!).numGlyphs);
-    if (!cmap) return nothing();
+    const cmap = face.characters;
+    if (!cmap || !face.outlines()) return nothing();
     Object.assign(shares, sharesOf(cmap.codePoints));
-    const hmtx = tables.has('hmtx') ? new Hmtx(tables.get('hmtx')!, readHhea(tables.get('hhea')!).numberOfHMetrics) : null;
+    const { advances } = face;
     for (const character of MEASURED) {
-      const glyph = glyphOf(cmap, character.codePointAt(0)!);
+      const glyph = face.glyphOf(character.codePointAt(0)!);
       if (glyph === 0) continue;
       const pen = new FlattenPen(unitsPerEm / 1000);
-      try {
-        outlines.draw(glyph, pen);
-      } catch (error) {
-        if (!(error instanceof FontError)) throw error;
-        continue;
-      }
+      if (!face.draw(glyph, pen)) continue;
       const bounds = boundsOf(pen.polygons);
       if (!bounds) continue;
       const { polygons, segments, straightLength, curveLength } = pen;
-      drawn.set(character, { polygons, bounds, advance: hmtx?.advanceWidth(glyph) ?? unitsPerEm, segments, straightLength, curveLength });
+      drawn.set(character, { polygons, bounds, advance: advances?.advanceWidth(glyph) ?? unitsPerEm, segments, straightLength, curveLength });
     }
   } catch (error) {
     if (!(error instanceof FontError)) throw error;

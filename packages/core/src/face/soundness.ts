@@ -21,29 +21,29 @@ const note = (code: string, message: string): Finding => ({ code, severity: 'not
 /** Tables without which browsers refuse a face. Source: OpenType specification, "Required tables". */
 const REQUIRED = ['cmap', 'head', 'hhea', 'hmtx', 'maxp', 'name', 'OS/2', 'post'] as const;
 
-const container: Check = ({ font }) =>
-  font.faults.map((f) => ({
+const container: Check = ({ face }) =>
+  face.font.faults.map((f) => ({
     code: f.code,
     severity: f.code === 'overlapping-tables' ? 'blocks' : 'fault',
     ...(f.table ? { table: f.table } : {}),
     message: f.message,
   }));
 
-const requiredTables: Check = ({ font }) =>
-  REQUIRED.filter((tag) => !font.tables.has(tag)).map((tag) =>
+const requiredTables: Check = ({ face }) =>
+  REQUIRED.filter((tag) => !face.has(tag)).map((tag) =>
     tag === 'name' || tag === 'OS/2' || tag === 'post'
       ? fault('missing-table', tag, `The ${tag} table is missing. Browsers show the face all the same; design programs may refuse it.`)
       : blocks('missing-table', tag, `The ${tag} table is missing: browsers refuse the face.`),
   );
 
-const outlines: Check = ({ font, head, numGlyphs }, facts) => {
+const outlines: Check = ({ face, head, numGlyphs }, facts) => {
   if (facts.outlines === 'none')
     return facts.color.some((c) => c === 'sbix' || c === 'CBDT')
       ? [note('bitmap-only', 'The face has pictures instead of outlines; many programs do not show it.')]
       : [blocks('no-outlines', 'glyf', 'The face has no outlines at all: there is nothing to show.')];
   if (facts.outlines !== 'glyf') return [];
-  const loca = font.tables.get('loca');
-  const glyf = font.tables.get('glyf')!;
+  const loca = face.bytes('loca');
+  const glyf = face.bytes('glyf')!;
   if (!loca)
     return [blocks('missing-table', 'loca', 'The loca table is missing, so the outlines cannot be found: browsers refuse the face.')];
   const size = head.indexToLocFormat === 0 ? 2 : 4;
@@ -62,7 +62,7 @@ const outlines: Check = ({ font, head, numGlyphs }, facts) => {
   return [];
 };
 
-const metrics: Check = ({ head, hhea, hmtx, os2, font, numGlyphs }) => {
+const metrics: Check = ({ head, hhea, hmtx, os2, face, numGlyphs }) => {
   const found: Finding[] = [];
   if (head.magicNumber !== 0x5f0f3cf5)
     found.push(blocks('bad-magic', 'head', 'The head table does not carry its magic number: browsers refuse the face.'));
@@ -76,9 +76,9 @@ const metrics: Check = ({ head, hhea, hmtx, os2, font, numGlyphs }) => {
       blocks('bad-metrics-count', 'hhea', 'The number of advance widths does not fit the number of glyphs: browsers refuse the face.'),
     );
   else if (!hmtx) {
-    if (font.tables.has('hmtx'))
+    if (face.has('hmtx'))
       found.push(blocks('short-hmtx', 'hmtx', 'The hmtx table is too short for the widths it should hold: browsers refuse the face.'));
-  } else if (font.tables.get('hmtx')!.length < 4 * hhea.numberOfHMetrics + 2 * (numGlyphs - hhea.numberOfHMetrics))
+  } else if (face.bytes('hmtx')!.length < 4 * hhea.numberOfHMetrics + 2 * (numGlyphs - hhea.numberOfHMetrics))
     found.push(blocks('short-hmtx', 'hmtx', 'The hmtx table is too short for the side bearings it should hold: browsers refuse the face.'));
   if (hhea.ascender - hhea.descender <= 0)
     found.push(
@@ -121,9 +121,9 @@ const styles: Check = ({ head, os2 }, facts) => {
   return found;
 };
 
-const characterMap: Check = ({ cmap, font }, facts) => {
+const characterMap: Check = ({ cmap, face }, facts) => {
   if (!cmap)
-    return font.tables.has('cmap')
+    return face.has('cmap')
       ? [blocks('no-character-map', 'cmap', 'The face has no character map that can be read, so no text can be set in it.')]
       : [];
   const found: Finding[] = [];
@@ -149,8 +149,8 @@ const characterMap: Check = ({ cmap, font }, facts) => {
   return found;
 };
 
-const names: Check = ({ font }, facts) => {
-  if (!font.tables.has('name')) return [];
+const names: Check = ({ face }, facts) => {
+  if (!face.has('name')) return [];
   const found: Finding[] = [];
   if (!facts.family && !facts.typographicFamily)
     found.push(fault('no-family-name', 'name', 'The face has no family name; it is listed under its file name.'));

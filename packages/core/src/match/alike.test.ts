@@ -1,10 +1,9 @@
+import { faceOf } from '../../test/face.js';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { nodeCodec } from '@orderly-glyph/node';
 import { readFont } from '../../test/fonts.js';
 import { readLetters } from '../face/index.js';
-import { readFontFile } from '../sfnt/index.js';
 import { describeLetters, distance, findDrawn, likenessOf, rankAlike, RAW_LENGTH, type Likeness } from './index.js';
 
 /** Descriptors of faces of families the model never saw (scripts/train-shapes.mjs). */
@@ -34,7 +33,7 @@ test('another weight of the same family is among the first three of 300 in at le
   expect(found / asked.length).toBeGreaterThanOrEqual(0.95);
 });
 
-const likeness = (bytes: Uint8Array): Likeness => likenessOf(describeLetters(readLetters(readFontFile(bytes, nodeCodec).fonts[0]!)))!;
+const likeness = (bytes: Uint8Array): Likeness => likenessOf(describeLetters(readLetters(faceOf(bytes))))!;
 
 test('one face in two kinds of outlines is nearer to itself than to any other', () => {
   const [otf, ttf] = [likeness(readFont('serifOtf')), likeness(readFont('serifTtf'))];
@@ -46,7 +45,7 @@ test('one face in two kinds of outlines is nearer to itself than to any other', 
 
 test('a face with too few letters has no place', () => {
   expect(likenessOf(new Float32Array(RAW_LENGTH).fill(NaN))).toBeNull();
-  expect(likenessOf(describeLetters(readLetters(readFontFile(readFont('khmer'), nodeCodec).fonts[0]!)))).toBeNull();
+  expect(likenessOf(describeLetters(readLetters(faceOf(readFont('khmer')))))).toBeNull();
 });
 
 describe('a drawn character is found', () => {
@@ -75,7 +74,7 @@ describe('a drawn character is found', () => {
     ['%', [arc(90, 90, 45, 55, 0, T), arc(235, 225, 45, 55, 0, T), [250, 40, 70, 280]]],
     ['?', [arc(160, 100, 60, 60, T * 0.5, T * 1.15).concat([160, 170, 160, 205]), [160, 262, 162, 264]]],
   ];
-  const font = readFontFile(readFont('notoSans'), nodeCodec).fonts[0]!;
+  const font = faceOf(readFont('notoSans'));
   test.each(drawings)('%s is among the nearest six', (character, strokes) => {
     const found = findDrawn(font, strokes, 26).map((f) => String.fromCodePoint(f.codePoint));
     // Signs that are drawn alike, such as Cyrillic А and Greek Α, count as one.

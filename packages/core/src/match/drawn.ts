@@ -1,5 +1,5 @@
-import { FlattenPen, openOutlines, rasterize, type Bounds, type Polygon } from '../outline/index.js';
-import { FontError, readCmap, readHead, readMaxp, type SfntFont } from '../sfnt/index.js';
+import type { Face } from '../font/index.js';
+import { FlattenPen, rasterize, type Bounds, type Polygon } from '../outline/index.js';
 
 const GRID = 16;
 /** Faces with more characters than this are searched in their first ones; drawing an ideograph by mouse finds little. */
@@ -83,7 +83,7 @@ function inkOf(strokes: readonly (readonly number[])[], pen: number): Polygon[] 
  * @throws FontError when the face cannot be read
  */
 export function findDrawn(
-  font: SfntFont,
+  face: Face,
   strokes: readonly (readonly number[])[],
   pen: number,
   count = 24,
@@ -91,12 +91,9 @@ export function findDrawn(
   const ink = inkOf(strokes, pen);
   const bounds = boundsOf(ink);
   const wanted = bounds && picture(ink, bounds);
-  const cmapTable = font.tables.get('cmap');
-  const outlines = openOutlines(font);
-  if (!wanted || !cmapTable || !outlines) return [];
-  const cmap = readCmap(cmapTable, readMaxp(font.tables.get('maxp')!).numGlyphs);
-  if (!cmap) return [];
-  const tolerance = (readHead(font.tables.get('head')!).unitsPerEm || 1000) / 200;
+  const cmap = face.characters;
+  if (!wanted || !cmap || !face.outlines()) return [];
+  const tolerance = (face.unitsPerEm || 1000) / 200;
   const scores = new Map<number, number>();
   const out: { codePoint: number; score: number }[] = [];
   for (let i = 0; i < Math.min(MOST, cmap.codePoints.length); i++) {
@@ -104,12 +101,7 @@ export function findDrawn(
     if (scores.has(glyph)) continue;
     scores.set(glyph, 0);
     const flat = new FlattenPen(tolerance);
-    try {
-      outlines.draw(glyph, flat);
-    } catch (error) {
-      if (!(error instanceof FontError)) throw error;
-      continue;
-    }
+    if (!face.draw(glyph, flat)) continue;
     const box = boundsOf(flat.polygons);
     const drawn = box && picture(flat.polygons, box);
     if (!drawn) continue;

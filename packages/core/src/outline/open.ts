@@ -1,4 +1,4 @@
-import { Loca, readHead, type SfntFont } from '../sfnt/index.js';
+import { HEAD, Loca, type OpenTables } from '../sfnt/index.js';
 import { CffOutlines } from './cff.js';
 import { GlyfOutlines } from './glyf.js';
 import type { Pen } from './pen.js';
@@ -10,11 +10,11 @@ export interface Outlines {
 }
 
 /** The outlines of a face, or null when it has none. @throws FontError when their table is damaged. */
-export function openOutlines({ tables }: SfntFont): Outlines | null {
-  const cff = tables.get('CFF2') ?? tables.get('CFF ');
-  if (cff) return new CffOutlines(cff, tables.has('CFF2'));
-  const glyf = tables.get('glyf');
-  const loca = tables.get('loca');
+export function openOutlines(face: OpenTables): Outlines | null {
+  const cff = face.bytes('CFF2') ?? face.bytes('CFF ');
+  if (cff) return new CffOutlines(cff, face.has('CFF2'));
+  const glyf = face.bytes('glyf');
+  const loca = face.bytes('loca');
   if (!glyf || !loca) return null;
-  return new GlyfOutlines(glyf, new Loca(loca, readHead(tables.get('head')!).indexToLocFormat !== 0));
+  return new GlyfOutlines(glyf, new Loca(loca, face.need(HEAD).indexToLocFormat !== 0));
 }

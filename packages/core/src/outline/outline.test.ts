@@ -1,7 +1,6 @@
 import { readFont } from '../../test/fonts.js';
 import { python } from '../../test/python.js';
-import { readFontFile } from '../sfnt/index.js';
-import { nodeCodec } from '@orderly-glyph/node';
+import { faceOf } from '../../test/face.js';
 import { FONTS } from '../../test/fonts.js';
 import { BoundsPen, FlattenPen, HashPen, openOutlines, rasterize, spansAtX, spansAtY, type Polygon } from './index.js';
 
@@ -91,7 +90,7 @@ test('a fingerprint is the same for the same drawing, and another for another', 
 });
 
 test.each(['gochiHand', 'serifTtf', 'serifOtf', 'khmer'] as const)('areas of the glyphs of %s are those fontTools finds', (name) => {
-  const outlines = openOutlines(readFontFile(readFont(name), nodeCodec).fonts[0]!)!;
+  const outlines = openOutlines(faceOf(readFont(name)))!;
   const theirs = python<Record<string, number>>(
     `
 from fontTools.ttLib import TTFont

@@ -12,7 +12,8 @@ export type FontErrorCode =
   | 'too-many-faces'
   | 'no-such-face'
   | 'unsupported'
-  | 'outline-conversion';
+  | 'outline-conversion'
+  | 'does-not-fit';
 
 /** The only error a reader or writer of this folder throws. */
 export class FontError extends Error {

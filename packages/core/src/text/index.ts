@@ -1,3 +1,4 @@
+export { formatRuns, toRuns } from './ranges.js';
 export {
   inRuns,
   missingFrom,

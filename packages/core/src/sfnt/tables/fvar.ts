@@ -1,43 +1,64 @@
-import { Reader } from '../reader.js';
+import {
+  constant,
+  countOf,
+  declare,
+  derived,
+  fixed,
+  jump,
+  list,
+  lookUp,
+  optional,
+  record,
+  tag,
+  uint16,
+  type Data,
+} from '../declare/index.js';
 
-/** One variation axis in its own units. Source: OpenType specification, fvar. */
-export interface VariationAxis {
-  axisTag: string;
-  minValue: number;
-  defaultValue: number;
-  maxValue: number;
-  axisNameID: number;
-  hidden: boolean;
+const axis = record({
+  axisTag: tag,
+  /** Values in the axis's own units. */
+  minValue: fixed,
+  defaultValue: fixed,
+  maxValue: fixed,
+  /** Bit 0: hidden from people. */
+  flags: uint16,
+  axisNameID: uint16,
+});
+const instance = record({
+  subfamilyNameID: uint16,
+  flags: uint16,
+  /** One value an axis. */
+  coordinates: list('axisCount', fixed),
+  postScriptNameID: optional((s) => (lookUp(s, 'instanceSize') as number) >= 4 * (lookUp(s, 'axisCount') as number) + 6, uint16),
+});
+type Instance = Data<typeof instance>;
+
+const fields = record({
+  majorVersion: uint16,
+  minorVersion: uint16,
+  axesArrayOffset: constantOffset(16),
+  reserved: constant(uint16, 2),
+  axisCount: countOf(uint16, 'axes'),
+  axisSize: constant(uint16, 20),
+  instanceCount: countOf(uint16, 'instances'),
+  instanceSize: derived(uint16, ({ values }) => {
+    const named = (values.instances as Instance[]).some((i) => i.postScriptNameID !== null);
+    return 4 * (values.axes as unknown[]).length + (named ? 6 : 4);
+  }),
+  toAxes: jump('axesArrayOffset'),
+  axes: list('axisCount', axis),
+  instances: list('instanceCount', instance),
+});
+
+function constantOffset(at: number): ReturnType<typeof derived> {
+  return derived(uint16, () => at);
 }
 
-export interface NamedInstance {
-  subfamilyNameID: number;
-  coordinates: number[];
-}
+/** Axes and named instances of a variable face. Source: OpenType specification, fvar. */
+export const FVAR = declare('fvar', fields);
+export type Fvar = Data<typeof fields>;
+export type VariationAxis = Data<typeof axis>;
+export type NamedInstance = Instance;
 
-export function readFvar(data: Uint8Array): { axes: VariationAxis[]; instances: NamedInstance[] } {
-  const r = new Reader(data, 'fvar');
-  const start = r.u16(4);
-  const axisCount = r.u16(8);
-  const axisSize = r.u16(10);
-  const instanceCount = r.u16(12);
-  const instanceSize = r.u16(14);
-  r.need(start, axisCount * axisSize + instanceCount * instanceSize);
-  const axes = Array.from({ length: axisCount }, (_, i) => {
-    const at = start + i * axisSize;
-    return {
-      axisTag: r.tag(at),
-      minValue: r.fixed(at + 4),
-      defaultValue: r.fixed(at + 8),
-      maxValue: r.fixed(at + 12),
-      hidden: (r.u16(at + 16) & 1) !== 0,
-      axisNameID: r.u16(at + 18),
-    };
-  });
-  const first = start + axisCount * axisSize;
-  const instances = Array.from({ length: instanceCount }, (_, i) => {
-    const at = first + i * instanceSize;
-    return { subfamilyNameID: r.u16(at), coordinates: axes.map((_, axis) => r.fixed(at + 4 + 4 * axis)) };
-  });
-  return { axes, instances };
-}
+/** Bit 0 of an axis's flags: programs should not show it. */
+export const HIDDEN_AXIS = 0x0001;

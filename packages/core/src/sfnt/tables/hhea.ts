@@ -1,26 +1,29 @@
-import { Reader } from '../reader.js';
+import { constant, declare, int16, record, uint16, type Data } from '../declare/index.js';
 
-/** Horizontal header. Source: OpenType specification, hhea. In font units. */
-export interface Hhea {
-  ascender: number;
-  descender: number;
-  lineGap: number;
-  advanceWidthMax: number;
-  caretSlopeRise: number;
-  caretSlopeRun: number;
-  numberOfHMetrics: number;
-}
+const fields = record({
+  majorVersion: uint16,
+  minorVersion: uint16,
+  /** Line metrics in font units; the descender is negative below the baseline. */
+  ascender: int16,
+  descender: int16,
+  lineGap: int16,
+  advanceWidthMax: uint16,
+  minLeftSideBearing: int16,
+  minRightSideBearing: int16,
+  xMaxExtent: int16,
+  /** Slope of the caret: rise 1 and run 0 are upright. */
+  caretSlopeRise: int16,
+  caretSlopeRun: int16,
+  caretOffset: int16,
+  reserved1: constant(int16, 0),
+  reserved2: constant(int16, 0),
+  reserved3: constant(int16, 0),
+  reserved4: constant(int16, 0),
+  metricDataFormat: int16,
+  /** Advance widths in hmtx; later glyphs repeat the last one. */
+  numberOfHMetrics: uint16,
+});
 
-export function readHhea(data: Uint8Array): Hhea {
-  const r = new Reader(data, 'hhea');
-  r.need(0, 36);
-  return {
-    ascender: r.i16(4),
-    descender: r.i16(6),
-    lineGap: r.i16(8),
-    advanceWidthMax: r.u16(10),
-    caretSlopeRise: r.i16(18),
-    caretSlopeRun: r.i16(20),
-    numberOfHMetrics: r.u16(34),
-  };
-}
+/** Horizontal header. Source: OpenType specification, hhea. */
+export const HHEA = declare('hhea', fields);
+export type Hhea = Data<typeof fields>;

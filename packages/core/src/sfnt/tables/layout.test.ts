@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { nodeCodec } from '@orderly-glyph/node';
 import { FONTS, readFont } from '../../../test/fonts.js';
 import { python } from '../../../test/python.js';
-import { FontError, MarkAnchors, readFontFile, readFvar, readLayoutTags, readSubstitutions } from '../index.js';
+import { FontError, FVAR, MarkAnchors, readFontFile, readLayoutTags, readSubstitutions, type Tables } from '../index.js';
 
 const NOTO = '/usr/share/fonts/truetype/noto';
 /** Faces of many scripts with rich layout tables; every eighth of fonts-noto-core and the project's own. */
@@ -103,7 +103,7 @@ test('scripts, features, substitutions, anchors and axes are those fontTools rea
     }
     const fvar = own.get('fvar');
     if (fvar) {
-      const { axes, instances } = readFvar(fvar);
+      const { axes, instances } = FVAR.read(fvar, {} as Tables);
       expect(axes.map((a) => [a.axisTag, a.minValue, a.defaultValue, a.maxValue])).toEqual(want.axes);
       instances.forEach((instance, i) => instance.coordinates.forEach((v, k) => expect(v).toBeCloseTo(want.instances![i]![k]!, 3)));
     }

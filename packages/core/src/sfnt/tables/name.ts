@@ -1,4 +1,7 @@
+import { FontError } from '../errors.js';
 import { Reader } from '../reader.js';
+import { Writer } from '../writer.js';
+import type { Table } from '../declare/index.js';
 import { MAC_ROMAN_HIGH } from './mac-roman.js';
 
 /** One decoded record. Source: OpenType specification, name. */
@@ -220,4 +223,99 @@ export function bestName(records: NameRecord[], nameID: number): string | null {
   for (const record of records)
     if (record.nameID === nameID && record.value.trim() !== '' && (best === null || rank(record) > rank(best))) best = record;
   return best?.value ?? null;
+}
+
+/** The whole of name, each string as its bytes: some old encodings have no letters we could give them. */
+export interface NameTable {
+  version: number;
+  records: { platformID: number; encodingID: number; languageID: number; nameID: number; string: Uint8Array }[];
+  /** Version 1: BCP 47 tags of the language IDs from 0x8000 on. */
+  langTags: string[] | null;
+}
+
+/** Names of a font, versions 0 and 1. Source: OpenType specification, name. */
+export const NAME: Table<NameTable> = {
+  tag: 'name',
+  read(data) {
+    const r = new Reader(data, 'name');
+    const version = r.u16(0);
+    const count = r.u16(2);
+    const storage = r.u16(4);
+    r.need(6, 12 * count);
+    const records = Array.from({ length: count }, (_, i) => {
+      const at = 6 + 12 * i;
+      return {
+        platformID: r.u16(at),
+        encodingID: r.u16(at + 2),
+        languageID: r.u16(at + 4),
+        nameID: r.u16(at + 6),
+        string: r.slice(storage + r.u16(at + 10), r.u16(at + 8)),
+      };
+    });
+    const tags = 6 + 12 * count;
+    const langTags =
+      version === 0
+        ? null
+        : Array.from({ length: r.u16(tags) }, (_, i) => utf16(r.slice(storage + r.u16(tags + 4 + 4 * i), r.u16(tags + 2 + 4 * i))));
+    return { version, records, langTags };
+  },
+  write({ version, records, langTags }) {
+    const w = new Writer();
+    const storage = new Writer();
+    const known = new Map<string, number>();
+    const place = (string: Uint8Array): number => {
+      const key = String.fromCharCode(...string);
+      let at = known.get(key);
+      if (at === undefined) {
+        known.set(key, (at = storage.length));
+        storage.put(string);
+      }
+      return at;
+    };
+    const start = 6 + 12 * records.length + (version === 0 ? 0 : 2 + 4 * langTags!.length);
+    for (const v of [version, records.length, start]) w.u16(v);
+    // Readers look a name up by its place in this order.
+    const ordered = [...records].sort(
+      (a, b) => a.platformID - b.platformID || a.encodingID - b.encodingID || a.languageID - b.languageID || a.nameID - b.nameID,
+    );
+    for (const { platformID, encodingID, languageID, nameID, string } of ordered)
+      for (const v of [platformID, encodingID, languageID, nameID, string.length, place(string)]) w.u16(v);
+    if (version !== 0) {
+      w.u16(langTags!.length);
+      for (const t of langTags!) {
+        const string = encodeUtf16(t);
+        w.u16(string.length);
+        w.u16(place(string));
+      }
+    }
+    if (storage.length > 0xffff || start > 0xffff)
+      throw new FontError('does-not-fit', 'The names are longer than the name table can hold.', { table: 'name' });
+    w.put(storage.done());
+    return w.done();
+  },
+};
+
+/** A string as UTF-16BE, as names of the Windows platform are kept. */
+export function encodeUtf16(text: string): Uint8Array {
+  const out = new Uint8Array(2 * text.length);
+  for (let i = 0; i < text.length; i++) {
+    out[2 * i] = text.charCodeAt(i) >> 8;
+    out[2 * i + 1] = text.charCodeAt(i) & 0xff;
+  }
+  return out;
+}
+
+/** Names in US English of the Windows platform, as a font that is made here carries them. */
+export function windowsNames(names: Readonly<Record<number, string>>): NameTable {
+  return {
+    version: 0,
+    langTags: null,
+    records: Object.entries(names).map(([id, value]) => ({
+      platformID: 3,
+      encodingID: 1,
+      languageID: 0x409,
+      nameID: Number(id),
+      string: encodeUtf16(value),
+    })),
+  };
 }

@@ -1,55 +1,57 @@
-import { Reader } from '../reader.js';
+import { bytes, declare, int16, mapped, record, since, tag, uint16, uint32, type Data } from '../declare/index.js';
 
-/** OS/2 and Windows metrics. Source: OpenType specification, OS/2. Lengths in font units; absent fields are null. */
-export interface Os2 {
-  version: number;
-  xAvgCharWidth: number;
-  usWeightClass: number;
-  usWidthClass: number;
-  fsType: number;
-  sFamilyClass: number;
-  panose: number[];
-  ulUnicodeRange: [number, number, number, number];
-  achVendID: string;
+const panose = mapped(
+  bytes(10),
+  (b) => [...b],
+  (list) => Uint8Array.from(list),
+);
+
+// Some old files stop at 68 bytes: the fields that their version should have are null.
+const fields = record({
+  version: uint16,
+  xAvgCharWidth: int16,
+  usWeightClass: uint16,
+  usWidthClass: uint16,
+  /** Embedding permission. */
+  fsType: uint16,
+  ySubscriptXSize: int16,
+  ySubscriptYSize: int16,
+  ySubscriptXOffset: int16,
+  ySubscriptYOffset: int16,
+  ySuperscriptXSize: int16,
+  ySuperscriptYSize: int16,
+  ySuperscriptXOffset: int16,
+  ySuperscriptYOffset: int16,
+  yStrikeoutSize: int16,
+  yStrikeoutPosition: int16,
+  sFamilyClass: int16,
+  panose,
+  ulUnicodeRange1: uint32,
+  ulUnicodeRange2: uint32,
+  ulUnicodeRange3: uint32,
+  ulUnicodeRange4: uint32,
+  achVendID: tag,
   /** Bit 0 italic, 5 bold, 6 regular, 7 use typo metrics, 8 WWS, 9 oblique. */
-  fsSelection: number;
-  usFirstCharIndex: number;
-  usLastCharIndex: number;
-  sTypoAscender: number | null;
-  sTypoDescender: number | null;
-  sTypoLineGap: number | null;
-  usWinAscent: number | null;
-  usWinDescent: number | null;
-  sxHeight: number | null;
-  sCapHeight: number | null;
-}
+  fsSelection: uint16,
+  usFirstCharIndex: uint16,
+  usLastCharIndex: uint16,
+  sTypoAscender: since(0, 10, int16),
+  sTypoDescender: since(0, 8, int16),
+  sTypoLineGap: since(0, 6, int16),
+  usWinAscent: since(0, 4, uint16),
+  usWinDescent: since(0, 2, uint16),
+  ulCodePageRange1: since(1, 8, uint32),
+  ulCodePageRange2: since(1, 4, uint32),
+  sxHeight: since(2, 4, int16),
+  sCapHeight: since(2, 2, int16),
+  usDefaultChar: since(2, 2, uint16),
+  usBreakChar: since(2, 2, uint16),
+  usMaxContext: since(2, 2, uint16),
+  /** Twentieths of a point. */
+  usLowerOpticalPointSize: since(5, 4, uint16),
+  usUpperOpticalPointSize: since(5, 2, uint16),
+});
 
-export function readOs2(data: Uint8Array): Os2 {
-  const r = new Reader(data, 'OS/2');
-  r.need(0, 68);
-  const version = r.u16(0);
-  // Some old files stop at 68 bytes; a table shorter than its version's size lacks the later fields.
-  const typo = data.length >= 78;
-  const heights = version >= 2 && data.length >= 90;
-  return {
-    version,
-    xAvgCharWidth: r.i16(2),
-    usWeightClass: r.u16(4),
-    usWidthClass: r.u16(6),
-    fsType: r.u16(8),
-    sFamilyClass: r.i16(30),
-    panose: [...r.slice(32, 10)],
-    ulUnicodeRange: [r.u32(42), r.u32(46), r.u32(50), r.u32(54)],
-    achVendID: r.tag(58),
-    fsSelection: r.u16(62),
-    usFirstCharIndex: r.u16(64),
-    usLastCharIndex: r.u16(66),
-    sTypoAscender: typo ? r.i16(68) : null,
-    sTypoDescender: typo ? r.i16(70) : null,
-    sTypoLineGap: typo ? r.i16(72) : null,
-    usWinAscent: typo ? r.u16(74) : null,
-    usWinDescent: typo ? r.u16(76) : null,
-    sxHeight: heights ? r.i16(86) : null,
-    sCapHeight: heights ? r.i16(88) : null,
-  };
-}
+/** OS/2 and Windows metrics, versions 0 to 5; lengths in font units. Source: OpenType specification, OS/2. */
+export const OS2 = declare('OS/2', fields);
+export type Os2 = Data<typeof fields>;

@@ -1,0 +1,184 @@
+import type { Shaper } from '../engines/index.js';
+import type { MarkAnchors } from '../sfnt/index.js';
+import { inRuns, toRuns, type Writes } from '../text/index.js';
+import { JOINING_SCRIPTS, joinsOnBothSides, languages, MELTING, scripts, type Language } from '../unicode/index.js';
+
+const IGNORABLE = /^\p{Default_Ignorable_Code_Point}$/u;
+
+/** What must be known of a face to say what it can set. */
+export interface SettableFace {
+  /** Covered code points, ascending. */
+  codePoints: Uint32Array;
+  /** Glyph of a code point, 0 when it has none. */
+  glyphOf(codePoint: number): number;
+  shaper: Shaper;
+  anchors: MarkAnchors | null;
+  hasGsub: boolean;
+}
+
+/** Characters that Unicode takes apart into several, but for the syllables of Hangul; null for all others. */
+function partsOf(codePoint: number): { letter: string; parts: number[] } | null {
+  if (codePoint < 0xa0 || codePoint >= 0x1d200) return null;
+  if ((codePoint >= 0x3400 && codePoint < 0xa000) || (codePoint >= 0xac00 && codePoint < 0xf900)) return null;
+  const letter = String.fromCodePoint(codePoint);
+  const parts = letter.normalize('NFD');
+  // Only what normalizing a text leaves in one piece can stand in it.
+  if (parts.length < 2 || parts === letter || letter.normalize('NFC') !== letter) return null;
+  return { letter, parts: Array.from(parts, (p) => p.codePointAt(0)!) };
+}
+
+let decomposableList: readonly number[] | null = null;
+function decomposable(): readonly number[] {
+  if (decomposableList) return decomposableList;
+  const out: number[] = [];
+  for (let c = 0xa0; c < 0x1d200; c++) {
+    if (c === 0x3400) c = 0xa000;
+    if (c === 0xac00) c = 0xf900;
+    if (partsOf(c)) out.push(c);
+  }
+  return (decomposableList = out);
+}
+
+let looseList: readonly string[] | null = null;
+let looseSet: ReadonlySet<string> | null = null;
+/** Letters with marks that have no character of their own, of all languages. */
+function looseClusters(): readonly string[] {
+  return (looseList ??= [...new Set(languages().flatMap((l) => l.clusters))]);
+}
+
+/** Scripts whose letters must change with their neighbors. */
+const demanding = (): ReturnType<typeof scripts>[number][] =>
+  scripts().filter((s) => s.code in MELTING || JOINING_SCRIPTS.includes(s.code));
+
+/**
+ * What a face can set, found by its character map, its anchors and real shaping: the one answer for languages, texts,
+ * live lines, the filter and the command line. Each question is answered once and kept.
+ */
+export class Setting implements Writes {
+  private readonly composed = new Map<string, boolean>();
+  private readonly joined = new Map<number, boolean>();
+  private readonly failures = new Map<string, string | null>();
+
+  constructor(private readonly face: SettableFace) {}
+
+  /** Whether a character comes out: from a glyph of its own or its parts, and joined or melted as its script needs. */
+  has(codePoint: number): boolean {
+    if (this.face.glyphOf(codePoint) === 0) {
+      const parts = partsOf(codePoint);
+      if (!parts || !parts.parts.every((p) => this.face.glyphOf(p) !== 0) || !this.composes(parts.letter)) return false;
+    }
+    for (const script of demanding()) {
+      if (!inRuns(script.runs, codePoint)) continue;
+      if (script.code in MELTING) {
+        if (this.scriptFailure(script.code) !== null) return false;
+      } else if (joinsOnBothSides(codePoint) && !this.joinsWell(codePoint)) return false;
+    }
+    return true;
+  }
+
+  /** Whether a letter with marks that has no character of its own comes out. Those that no language has count as not. */
+  sets(cluster: string): boolean {
+    looseSet ??= new Set(looseClusters());
+    return looseSet.has(cluster) && this.composes(cluster);
+  }
+
+  /** All that comes out: code points as runs [first, last, ...], and letters with marks without a character of their own. */
+  all(): { runs: number[]; loose: string[] } {
+    const { face } = this;
+    const own = new Set<number>(face.codePoints);
+    for (const c of decomposable()) {
+      if (own.has(c)) continue;
+      const { letter, parts } = partsOf(c)!;
+      if (parts.every((p) => own.has(p)) && this.composes(letter)) own.add(c);
+    }
+    for (const script of demanding()) {
+      const melting = script.code in MELTING;
+      let failed: boolean | null = null;
+      for (let i = 0; i < script.runs.length; i += 2)
+        for (let c = script.runs[i]!; c <= script.runs[i + 1]!; c++) {
+          if (!own.has(c)) continue;
+          if (melting) failed ??= this.scriptFailure(script.code) !== null;
+          if (failed || (!melting && joinsOnBothSides(c) && !this.joinsWell(c))) own.delete(c);
+        }
+    }
+    return { runs: toRuns([...own].sort((a, b) => a - b)), loose: looseClusters().filter((l) => this.composes(l)) };
+  }
+
+  /** Whether a letter has parts and the face has them all. */
+  hasParts(text: string): boolean {
+    const parts = [...text.normalize('NFD')];
+    return parts.length > 1 && parts.every((c) => this.face.glyphOf(c.codePointAt(0)!) !== 0);
+  }
+
+  /** Whether a letter comes out of its parts: in one glyph by substitution, or with each mark where its anchor puts it. */
+  composes(text: string): boolean {
+    let known = this.composed.get(text);
+    if (known === undefined) this.composed.set(text, (known = this.tryComposing(text)));
+    return known;
+  }
+
+  private tryComposing(text: string): boolean {
+    if (!this.hasParts(text)) return false;
+    const glyphs = this.face.shaper.shape(text.normalize('NFD'));
+    if (glyphs.some((g) => g.glyph === 0)) return false;
+    let x = 0;
+    const placed = glyphs.map(({ glyph, xAdvance, xOffset, yOffset }) => {
+      const at = { glyph, x: x + xOffset, y: yOffset };
+      x += xAdvance;
+      return at;
+    });
+    // That a font has anchors is not enough: shaping must have used them, in this script and with its features.
+    const stands = (mark: (typeof placed)[number]): boolean =>
+      placed.some(
+        (base) =>
+          base !== mark &&
+          (this.face.anchors?.offsets(base.glyph, mark.glyph) ?? []).some(
+            (o) => Math.abs(base.x + o.x - mark.x) <= 1 && Math.abs(base.y + o.y - mark.y) <= 1,
+          ),
+      );
+    return placed.filter((g) => !stands(g)).length === 1;
+  }
+
+  /** Whether shaping gives other glyphs than the character map alone; order does not count, the shaper does that itself. */
+  private melts(text: string): boolean {
+    const { face } = this;
+    const plain = [...text].filter((c) => !IGNORABLE.test(c)).map((c) => face.glyphOf(c.codePointAt(0)!));
+    if (plain.includes(0)) return false;
+    const circle = face.glyphOf(0x25cc);
+    const space = face.glyphOf(0x20);
+    const shaped = face.shaper
+      .shape(text)
+      .filter((g) => !(g.glyph === space && g.xAdvance === 0))
+      .map((g) => g.glyph);
+    if (shaped.includes(0) || (circle !== 0 && shaped.includes(circle))) return false;
+    return shaped.sort((a, b) => a - b).join() !== plain.sort((a, b) => a - b).join();
+  }
+
+  /** The first sample of a script (ISO 15924) that does not come out as it must, or null when all do. */
+  scriptFailure(script: string): string | null {
+    let known = this.failures.get(script);
+    if (known === undefined) {
+      const samples = MELTING[script];
+      known = samples ? (this.face.hasGsub ? (samples.find((s) => !this.melts(s)) ?? null) : samples[0]!) : null;
+      this.failures.set(script, known);
+    }
+    return known;
+  }
+
+  /** The first letter of a language that does not join with its like, or null. */
+  joiningFailure(language: Language): string | null {
+    if (!JOINING_SCRIPTS.includes(language.script)) return null;
+    for (const c of language.letters) {
+      if (!joinsOnBothSides(c) || this.face.glyphOf(c) === 0) continue;
+      if (!this.joinsWell(c)) return String.fromCodePoint(c);
+    }
+    return null;
+  }
+
+  /** Whether a letter changes its form between its like. */
+  private joinsWell(c: number): boolean {
+    let joins = this.joined.get(c);
+    if (joins === undefined) this.joined.set(c, (joins = this.face.hasGsub && this.melts(String.fromCodePoint(c).repeat(3))));
+    return joins;
+  }
+}

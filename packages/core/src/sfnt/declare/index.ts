@@ -1,0 +1,3 @@
+export * from './fields.js';
+export { OffsetOverflow, pack, type Block, type Pool } from './pack.js';
+export { declare, type OpenTables, type Table, type Tables } from './table.js';
