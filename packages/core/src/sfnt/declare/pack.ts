@@ -117,16 +117,25 @@ class Queue {
 /** What lies behind a wide offset can wait until all that lies behind narrow ones has its place. */
 const FAR = 2 ** 34;
 
-/** How far each block is from the root along the shortest way, in bytes; wide offsets count as far. */
+/**
+ * How far each block is from the root along the shortest way, in bytes. What lies behind a wide offset makes a space of its
+ * own, far from all others, so that the narrow offsets within it have no foreign blocks to cross.
+ */
 function distances(root: Block): Map<Block, number> {
   const cost = new Map<Block, number>([[root, 0]]);
+  const spaces = new Map<Block, number>();
+  const spaceOf = (target: Block): number => {
+    let space = spaces.get(target);
+    if (space === undefined) spaces.set(target, (space = FAR * (spaces.size + 1)));
+    return space;
+  };
   const queue = new Queue();
   queue.push(0, root);
   while (queue.size > 0) {
     const { cost: known, block } = queue.pop();
     if (known > cost.get(block)!) continue;
     for (const { size, target } of block.links) {
-      const next = known + target.writer.length + (size === 4 ? FAR : size === 3 ? FAR / 1024 : 0);
+      const next = size === 4 ? spaceOf(target) : known + target.writer.length + (size === 3 ? FAR / 1024 : 0);
       if (next < (cost.get(target) ?? Infinity)) {
         cost.set(target, next);
         queue.push(next, target);
