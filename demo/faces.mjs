@@ -1,4 +1,4 @@
-import { FLAVOR_TRUETYPE, writeSfnt } from '@orderly-glyph/core';
+import { Builder, writeSfnt } from '@orderly-glyph/core';
 
 /**
  * Faces of the sample business that carry paid licenses. Their letters are skeletons on a grid of five by seven, drawn here
@@ -160,132 +160,47 @@ const CUTS = {
   },
 };
 
-const u16 = (...values) => values.flatMap((v) => [(v >> 8) & 255, v & 255]);
-const u32 = (...values) => values.flatMap((v) => [(v >>> 24) & 255, (v >>> 16) & 255, (v >>> 8) & 255, v & 255]);
-
-/** A simple glyph of straight contours. Source: OpenType specification, glyf. */
-function glyph(contours) {
-  if (contours.length === 0) return [];
-  const points = contours.flat();
-  const xs = points.map((p) => p[0]);
-  const ys = points.map((p) => p[1]);
-  let end = -1;
-  const ends = contours.map((c) => (end += c.length));
-  const deltas = (list) => u16(...list.map((v, i) => (i === 0 ? v : v - list[i - 1])));
-  const bytes = [
-    ...u16(contours.length, Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys), ...ends, 0),
-    ...points.map(() => 1),
-    ...deltas(xs),
-    ...deltas(ys),
-  ];
-  while (bytes.length % 4 !== 0) bytes.push(0);
-  return bytes;
-}
-
-function nameTable(entries) {
-  const strings = entries.map(([id, text]) => [id, [...text].flatMap((c) => u16(c.codePointAt(0)))]);
-  let offset = 0;
-  const records = strings.flatMap(([id, bytes]) => {
-    const record = u16(3, 1, 0x409, id, bytes.length, offset);
-    offset += bytes.length;
-    return record;
-  });
-  return [...u16(0, strings.length, 6 + strings.length * 12), ...records, ...strings.flatMap(([, bytes]) => bytes)];
-}
-
-/** cmap format 4 with a segment for each run. Source: OpenType specification, cmap. */
-function cmapTable(codes) {
-  const segments = [];
-  for (const [code, id] of [...codes].sort((a, b) => a[0] - b[0])) {
-    const last = segments.at(-1);
-    if (last && last.end + 1 === code && last.delta === ((id - code) & 0xffff)) last.end = code;
-    else segments.push({ start: code, end: code, delta: (id - code) & 0xffff });
+/** Draws closed contours of straight lines. */
+const lines = (contours) => (pen) => {
+  for (const contour of contours) {
+    pen.moveTo(...contour[0]);
+    for (const point of contour.slice(1)) pen.lineTo(...point);
+    pen.closePath();
   }
-  segments.push({ start: 0xffff, end: 0xffff, delta: 1 });
-  const n = segments.length;
-  const power = 2 ** Math.floor(Math.log2(n));
-  const body = [
-    ...u16(n * 2, power * 2, Math.log2(power), n * 2 - power * 2),
-    ...u16(...segments.map((s) => s.end), 0),
-    ...u16(...segments.map((s) => s.start), ...segments.map((s) => s.delta), ...segments.map(() => 0)),
-  ];
-  return [...u16(0, 1, 3, 1), ...u32(12), ...u16(4, body.length + 6, 0), ...body];
-}
+};
 
 /** A whole TTF. Lower case letters are the capitals again, as in many faces for signs. */
 export function drawnFace({ family, style = 'Regular', cut, maker, terms, fsType = 0, bold = false }) {
-  const whole = (contour) => contour.map(([x, y]) => [Math.round(x), Math.round(y)]);
-  const box = [
-    [
-      [50, 0],
-      [50, 700],
-      [450, 700],
-      [450, 0],
-    ],
-  ];
-  const glyphs = [glyph(box), []];
-  const codes = [
-    [0x20, 1],
-    [0xa0, 1],
-  ];
-  for (const [letter, rows] of Object.entries(LETTERS)) {
-    const id = glyphs.push(glyph(CUTS[cut](strokes(rows), bold, letter).map(whole))) - 1;
-    codes.push([letter.codePointAt(0), id]);
-    if (/[A-Z]/.test(letter)) codes.push([letter.toLowerCase().codePointAt(0), id]);
-    if (letter === '’') codes.push([0x27, id], [0x2018, id]);
-  }
-  const offsets = [];
-  let length = 0;
-  for (const g of glyphs) {
-    offsets.push(length);
-    length += g.length;
-  }
-  offsets.push(length);
-  const drawn = glyphs.filter((g) => g.length > 0);
-  const read = (g, at) => (((g[at] << 8) | g[at + 1]) << 16) >> 16;
-  const most = Math.max(...drawn.map((g) => read(g, 0)));
-  const box4 = [2, 4, 6, 8].map((at) => Math[at < 6 ? 'min' : 'max'](...drawn.map((g) => read(g, at))));
-  // Points of a glyph: the last of its contours' ends, plus one.
-  const mostPoints = Math.max(...drawn.map((g) => read(g, 8 + 2 * read(g, 0)) + 1));
-  const full = style === 'Regular' ? family : `${family} ${style}`;
-  const postScript = `${family.replace(/[^A-Za-z0-9]/g, '')}-${style}`;
-  const tables = {
-    'OS/2': [
-      ...u16(4, WIDTH, bold ? 700 : 400, 5, fsType, 600, 600, 0, 75, 600, 600, 0, 350, 50, 300, 0),
-      ...new Array(10).fill(0),
-      ...u32(1, 0, 0, 0),
-      ...[...'HBS '].map((c) => c.charCodeAt(0)),
-      ...u16(bold ? 0x20 : 0x40, 0x20, 0x20ac, 800, -200, 90, 800, 200),
-      ...u32(1, 0),
-      ...u16(700, 700, 0, 0x20, 1),
-    ],
-    cmap: cmapTable(codes),
-    glyf: glyphs.flat(),
-    head: [
-      ...u32(0x00010000, 0x00010000, 0, 0x5f0f3cf5),
-      ...u16(3, EM),
-      ...u32(0, 3_800_000_000, 0, 3_800_000_000),
-      ...u16(...box4, bold ? 1 : 0, 8, 2, 1, 0),
-    ],
-    hhea: [...u32(0x00010000), ...u16(800, -200, 90, WIDTH, box4[0], WIDTH - box4[2], box4[2], 1, 0, 0, 0, 0, 0, 0, 0, glyphs.length)],
-    hmtx: glyphs.flatMap((g) => u16(WIDTH, g.length > 0 ? (((g[2] << 8) | g[3]) << 16) >> 16 : 0)),
-    loca: u32(...offsets),
-    maxp: [...u32(0x00010000), ...u16(glyphs.length, mostPoints, most, 0, 0, 2, 0, 0, 0, 0, 0, 0, 0, 0)],
-    name: nameTable([
-      [0, `Copyright 2024 ${maker}`],
-      [1, family],
-      [2, style],
-      [3, `${full} 1.0`],
-      [4, full],
-      [5, 'Version 1.0'],
-      [6, postScript],
-      [8, maker],
-      [13, terms],
-    ]),
-    post: [...u32(0x00030000, 0), ...u16(-75, 50), ...u32(1, 0, 0, 0, 0)],
-  };
-  return writeSfnt({
-    flavor: FLAVOR_TRUETYPE,
-    tables: new Map(Object.entries(tables).map(([tag, bytes]) => [tag, Uint8Array.from(bytes)])),
+  const builder = new Builder({
+    unitsPerEm: EM,
+    names: { 0: `Copyright 2024 ${maker}`, 1: family, 2: style, 8: maker, 13: terms },
+    ascender: 800,
+    descender: -200,
+    lineGap: 90,
+    xHeight: 700,
+    capHeight: 700,
+    weightClass: bold ? 700 : 400,
+    monospaced: true,
+    fsType,
+    vendor: 'HBS',
+    modified: 1_717_000_000,
+    // Strokes overlap where they meet.
+    direction: 'as drawn',
   });
+  const frame = [
+    [50, 0],
+    [50, 700],
+    [450, 700],
+    [450, 0],
+  ];
+  builder.add({ name: '.notdef', codePoints: [], advance: WIDTH, draw: lines([frame]) });
+  builder.add({ name: 'space', codePoints: [0x20, 0xa0], advance: WIDTH, draw: null });
+  for (const [letter, rows] of Object.entries(LETTERS)) {
+    const code = letter.codePointAt(0);
+    const more = /[A-Z]/.test(letter) ? [letter.toLowerCase().codePointAt(0)] : letter === '’' ? [0x27, 0x2018] : [];
+    const contours = CUTS[cut](strokes(rows), bold, letter).map((c) => c.map(([x, y]) => [Math.round(x), Math.round(y)]));
+    const name = `uni${code.toString(16).toUpperCase().padStart(4, '0')}`;
+    builder.add({ name, codePoints: [code, ...more], advance: WIDTH, draw: lines(contours) });
+  }
+  return writeSfnt(builder.build());
 }

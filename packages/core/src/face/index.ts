@@ -4,7 +4,6 @@ export { FACTS_VERSION, factsOf, inspectFace, inspectFont, readFacts, type AxisF
 export { faceKey, familyName, leadOrder, nameKey, styleName, versionKey } from './identity.js';
 export {
   drawGlyph,
-
   readRepertoire,
   relateGlyph,
   type DrawnGlyph,

@@ -99,9 +99,7 @@ test('the samples are what the code measures today, for every family that is her
       const sample = byId.get(`${id}/${style.slice(0, 3)}`);
       const file = existsSync(join(packages, id, style)) && readdirSync(join(packages, id, style)).find((f) => f.endsWith('.ttf'));
       if (!sample || !file) continue;
-      const { values } = measure(
-        readLetters(faceOf(new Uint8Array(readFileSync(join(packages, id, style, file))))),
-      );
+      const { values } = measure(readLetters(faceOf(new Uint8Array(readFileSync(join(packages, id, style, file))))));
       sample.values.forEach((v, i) => {
         if (v === null) expect([MEASURES[i], Number.isFinite(values[i])]).toEqual([MEASURES[i], false]);
         else expect(Math.abs(values[i]! - v)).toBeLessThan(0.002 + Math.abs(v) * 0.002);
@@ -128,9 +126,7 @@ test('numbers of the shape are those of the letters', () => {
   expect(numbers.xHeightRatio).toBeCloseTo(536 / 714, 2);
   expect(numbers.slant).toBe(0);
   expect(numbers.stemWeight).toBeGreaterThan(0.1);
-  const italic = judgeKind(
-    readLetters(faceOf(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSans-Italic.ttf')))),
-  );
+  const italic = judgeKind(readLetters(faceOf(new Uint8Array(readFileSync('/usr/share/fonts/truetype/noto/NotoSans-Italic.ttf')))));
   // post.italicAngle of Noto Sans Italic is -12 degrees.
   expect(italic.numbers.slant).toBeCloseTo(12, 0);
 });

@@ -1,5 +1,5 @@
 import type { Face } from '../font/index.js';
-import { BoundsPen, type Bounds, type Pen } from '../outline/index.js';
+import { BoundsPen, SvgPathPen, type Bounds } from '../outline/index.js';
 import { FontError } from '../sfnt/index.js';
 
 /** A glyph without a code point and how to call it up: set `text` with the feature at that value. */
@@ -59,27 +59,11 @@ export interface DrawnGlyph {
 }
 
 /** Writes an outline as SVG path data and remembers its points. */
-class SvgPen implements Pen {
-  path = '';
-  points: DrawnPoint[] = [];
-  private at(x: number, y: number, on = true): string {
+class PointsPen extends SvgPathPen {
+  readonly points: DrawnPoint[] = [];
+  protected override point(x: number, y: number, on: boolean): string {
     this.points.push({ x, y, on });
-    return `${round(x)} ${round(y)}`;
-  }
-  moveTo(x: number, y: number): void {
-    this.path += `M${this.at(x, y)}`;
-  }
-  lineTo(x: number, y: number): void {
-    this.path += `L${this.at(x, y)}`;
-  }
-  quadTo(cx: number, cy: number, x: number, y: number): void {
-    this.path += `Q${this.at(cx, cy, false)} ${this.at(x, y)}`;
-  }
-  cubicTo(c1x: number, c1y: number, c2x: number, c2y: number, x: number, y: number): void {
-    this.path += `C${this.at(c1x, c1y, false)} ${this.at(c2x, c2y, false)} ${this.at(x, y)}`;
-  }
-  closePath(): void {
-    this.path += 'Z';
+    return super.point(x, y, on);
   }
 }
 
@@ -88,7 +72,7 @@ const round = (value: number): number => Math.round(value * 100) / 100;
 /** Draws one glyph and measures it. @throws FontError when the glyph is damaged or not there. */
 export function drawGlyph(face: Face, glyph: number): DrawnGlyph {
   if (glyph >= face.glyphCount) throw new FontError('bad-table', 'There is no such glyph in this face.');
-  const pen = new SvgPen();
+  const pen = new PointsPen();
   const box = new BoundsPen();
   const outlines = face.outlines();
   outlines?.draw(glyph, pen);

@@ -48,7 +48,14 @@ export function readLetters(face: Face): Letters {
       const bounds = boundsOf(pen.polygons);
       if (!bounds) continue;
       const { polygons, segments, straightLength, curveLength } = pen;
-      drawn.set(character, { polygons, bounds, advance: advances?.advanceWidth(glyph) ?? unitsPerEm, segments, straightLength, curveLength });
+      drawn.set(character, {
+        polygons,
+        bounds,
+        advance: advances?.advanceWidth(glyph) ?? unitsPerEm,
+        segments,
+        straightLength,
+        curveLength,
+      });
     }
   } catch (error) {
     if (!(error instanceof FontError)) throw error;

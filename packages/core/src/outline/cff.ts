@@ -1,80 +1,9 @@
-import { FontError, Reader } from '../sfnt/index.js';
+import { DICT, FontError, operand, Reader, readDict, readIndex, type CffDict, type CffIndex } from '../sfnt/index.js';
+import { ESCAPE, OP } from './charstring-operators.js';
 import type { Pen } from './pen.js';
 
 const MAX_OPERATIONS = 200_000;
 const MAX_DEPTH = 10;
-
-type Dict = Map<number, number[]>;
-
-/** An INDEX: a run of byte strings. Source: Adobe Technical Note 5176, section 5; OpenType, CFF2. */
-interface Index {
-  count: number;
-  end: number;
-  get(i: number): Uint8Array;
-}
-
-function readIndex(r: Reader, at: number, isCff2: boolean, strict = false): Index {
-  const count = isCff2 ? r.u32(at) : r.u16(at);
-  const head = isCff2 ? 4 : 2;
-  if (count === 0) return { count, end: at + head, get: () => new Uint8Array(0) };
-  const size = r.u8(at + head);
-  if (size < 1 || size > 4)
-    throw new FontError('bad-table', 'An index of the CFF table has offsets of an impossible size.', { table: 'CFF ', offset: at });
-  const offsets = at + head + 1;
-  r.need(offsets, (count + 1) * size);
-  const base = offsets + (count + 1) * size - 1;
-  const damaged = (): FontError => new FontError('bad-table', 'An index of the CFF table does not add up.', { table: 'CFF ', offset: at });
-  const offset = (i: number): number => {
-    let value = 0;
-    for (let k = 0; k < size; k++) value = value * 256 + r.u8(offsets + i * size + k);
-    return value;
-  };
-  if (offset(0) !== 1) throw damaged();
-  r.need(base + 1, offset(count) - 1);
-  if (strict) for (let i = 0; i < count; i++) if (offset(i + 1) < offset(i)) throw damaged();
-  return {
-    count,
-    end: base + offset(count),
-    get: (i) => {
-      if (!(i >= 0 && i < count)) throw new FontError('bad-table', 'A CFF program calls a part that is not there.', { table: 'CFF ' });
-      const start = offset(i);
-      return r.slice(base + start, offset(i + 1) - start);
-    },
-  };
-}
-
-/** Source: Adobe Technical Note 5176, section 4. Operators of two bytes count as 1200 plus the second. */
-function readDict(data: Uint8Array): Dict {
-  const r = new Reader(data, 'CFF ');
-  const dict: Dict = new Map();
-  let operands: number[] = [];
-  for (let at = 0; at < data.length;) {
-    const b = r.u8(at++);
-    if (b <= 21 || b === 22 || b === 23 || b === 24) {
-      dict.set(b === 12 ? 1200 + r.u8(at++) : b, operands);
-      operands = [];
-    } else if (b === 28) {
-      operands.push(r.i16(at));
-      at += 2;
-    } else if (b === 29) {
-      operands.push(r.i32(at));
-      at += 4;
-    } else if (b === 30) {
-      let text = '';
-      for (let done = false; !done;) {
-        const byte = r.u8(at++);
-        for (const nibble of [byte >> 4, byte & 15]) {
-          if (nibble === 15) done = true;
-          else if (!done) text += ['0', '1', '2', '3', '4', '5', '6', '7', '8', '9', '.', 'e', 'e-', '', '-'][nibble] ?? '';
-        }
-      }
-      operands.push(Number(text) || 0);
-    } else if (b >= 32 && b <= 246) operands.push(b - 139);
-    else if (b >= 247 && b <= 250) operands.push((b - 247) * 256 + r.u8(at++) + 108);
-    else if (b >= 251 && b <= 254) operands.push(-(b - 251) * 256 - r.u8(at++) - 108);
-  }
-  return dict;
-}
 
 /**
  * Draws glyphs of a CFF or CFF2 table; CFF2 at the default instance.
@@ -83,9 +12,9 @@ function readDict(data: Uint8Array): Dict {
 export class CffOutlines {
   readonly glyphCount: number;
   private readonly r: Reader;
-  private readonly charStrings: Index;
-  private readonly globalSubrs: Index;
-  private readonly localSubrs: (Index | null)[];
+  private readonly charStrings: CffIndex;
+  private readonly globalSubrs: CffIndex;
+  private readonly localSubrs: (CffIndex | null)[];
   private readonly fdOf: (glyph: number) => number;
   private readonly regionCounts: number[];
 
@@ -97,7 +26,7 @@ export class CffOutlines {
   ) {
     const r = (this.r = new Reader(data, isCff2 ? 'CFF2' : 'CFF '));
     const headerSize = r.u8(2);
-    let top: Dict;
+    let top: CffDict;
     if (isCff2) {
       const length = r.u16(3);
       top = readDict(r.slice(headerSize, length));
@@ -109,26 +38,27 @@ export class CffOutlines {
       top = readDict(tops.get(0));
       this.globalSubrs = readIndex(r, strings.end, false, options.strict);
     }
-    this.charStrings = readIndex(r, top.get(17)?.[0] ?? -1, isCff2, options.strict);
+    this.charStrings = readIndex(r, operand(top, DICT.CharStrings) ?? -1, isCff2, options.strict);
     this.glyphCount = this.charStrings.count;
-    const fdArrayAt = top.get(1236)?.[0];
+    const fdArrayAt = operand(top, DICT.FDArray);
     if (fdArrayAt !== undefined) {
       const fonts = readIndex(r, fdArrayAt, isCff2, options.strict);
       if (fonts.count > 256 && !isCff2)
         throw new FontError('bad-table', 'The CFF table has more than 256 font dictionaries.', { table: 'CFF ' });
-      this.localSubrs = Array.from({ length: Math.min(fonts.count, 65536) }, (_, i) => this.readLocalSubrs(readDict(fonts.get(i)).get(18)));
-      this.fdOf = readFdSelect(r, top.get(1237)?.[0], this.glyphCount);
+      this.localSubrs = Array.from({ length: Math.min(fonts.count, 65536) }, (_, i) => this.readLocalSubrs(readDict(fonts.get(i))));
+      this.fdOf = readFdSelect(r, operand(top, DICT.FDSelect), this.glyphCount);
     } else {
-      this.localSubrs = [this.readLocalSubrs(top.get(18))];
+      this.localSubrs = [this.readLocalSubrs(top)];
       this.fdOf = () => 0;
     }
-    this.regionCounts = isCff2 ? readRegionCounts(r, top.get(24)?.[0]) : [];
+    this.regionCounts = isCff2 ? readRegionCounts(r, operand(top, DICT.vstore)) : [];
   }
 
-  private readLocalSubrs(location: number[] | undefined): Index | null {
-    if (!location || location.length < 2) return null;
-    const [size, offset] = location as [number, number];
-    const subrs = readDict(this.r.slice(offset, size)).get(19)?.[0];
+  private readLocalSubrs(font: CffDict): CffIndex | null {
+    const size = operand(font, DICT.Private, 0);
+    const offset = operand(font, DICT.Private, 1);
+    if (size === undefined || offset === undefined) return null;
+    const subrs = operand(readDict(this.r.slice(offset, size)), DICT.Subrs);
     return subrs === undefined ? null : readIndex(this.r, offset + subrs, this.isCff2, this.options.strict);
   }
 
@@ -186,8 +116,8 @@ class CharString {
 
   constructor(
     private readonly pen: Pen,
-    private readonly globalSubrs: Index,
-    private readonly localSubrs: Index | null,
+    private readonly globalSubrs: CffIndex,
+    private readonly localSubrs: CffIndex | null,
     private readonly regionCounts: number[] | null,
     private readonly strict: boolean,
   ) {}
@@ -248,8 +178,8 @@ class CharString {
     for (let at = 0; at < code.length && !this.ended;) {
       if (++this.operations > MAX_OPERATIONS) throw new FontError('bad-table', 'A CFF program does not come to an end.', { table: 'CFF ' });
       const b = r.u8(at++);
-      if (b >= 32 || b === 28) {
-        if (b === 28) {
+      if (b >= 32 || b === OP.shortint) {
+        if (b === OP.shortint) {
           this.stack.push(r.i16(at));
           at += 2;
         } else if (b <= 246) this.stack.push(b - 139);
@@ -264,24 +194,24 @@ class CharString {
         continue;
       }
       switch (b) {
-        case 1:
-        case 3:
-        case 18:
-        case 23: // stem hints
+        case OP.hstem:
+        case OP.vstem:
+        case OP.hstemhm:
+        case OP.vstemhm:
           this.dropWidth(this.stack.length % 2 === 1);
           this.expect(this.stack.length > 0 && this.stack.length % 2 === 0);
           this.hints += this.stack.length >> 1;
           this.stack = [];
           break;
-        case 19:
-        case 20: // hintmask, cntrmask
+        case OP.hintmask:
+        case OP.cntrmask:
           this.dropWidth(this.stack.length % 2 === 1);
           this.hints += this.stack.length >> 1;
           this.stack = [];
           at += (this.hints + 7) >> 3;
           this.expect(this.hints > 0 && at <= code.length);
           break;
-        case 21: {
+        case OP.rmoveto: {
           this.dropWidth(this.stack.length > 2);
           this.expect(this.stack.length === 2);
           const dy = this.pop();
@@ -289,39 +219,39 @@ class CharString {
           this.stack = [];
           break;
         }
-        case 22:
+        case OP.hmoveto:
           this.dropWidth(this.stack.length > 1);
           this.expect(this.stack.length === 1);
           this.move(this.pop(), 0);
           this.stack = [];
           break;
-        case 4:
+        case OP.vmoveto:
           this.dropWidth(this.stack.length > 1);
           this.expect(this.stack.length === 1);
           this.move(0, this.pop());
           this.stack = [];
           break;
-        case 10:
-        case 29: {
-          const subrs = b === 10 ? this.localSubrs : this.globalSubrs;
+        case OP.callsubr:
+        case OP.callgsubr: {
+          const subrs = b === OP.callsubr ? this.localSubrs : this.globalSubrs;
           if (!subrs) throw new FontError('bad-table', 'A CFF program calls a part that is not there.', { table: 'CFF ' });
           const bias = subrs.count < 1240 ? 107 : subrs.count < 33900 ? 1131 : 32768;
           this.execute(subrs.get(this.pop() + bias), depth + 1);
           break;
         }
-        case 11:
+        case OP.return:
           return;
-        case 14:
+        case OP.endchar:
           this.dropWidth(this.stack.length % 2 === 1);
           this.ended = true;
           break;
-        case 15:
+        case OP.vsindex:
           this.vsindex = this.pop();
           break;
-        case 16:
+        case OP.blend:
           this.blend();
           break;
-        case 12:
+        case OP.escape:
           this.escape(r.u8(at++));
           break;
         default:
@@ -348,40 +278,38 @@ class CharString {
     const at = (i: number): number => s[i] ?? 0;
     let i = 0;
     switch (operator) {
-      case 5: // rlineto
+      case OP.rlineto:
         for (; i + 1 < s.length; i += 2) this.line(at(i), at(i + 1));
         break;
-      case 6: // hlineto
-      case 7: // vlineto
-        for (let horizontal = operator === 6; i < s.length; i++, horizontal = !horizontal) {
+      case OP.hlineto:
+      case OP.vlineto:
+        for (let horizontal = operator === OP.hlineto; i < s.length; i++, horizontal = !horizontal) {
           if (horizontal) this.line(at(i), 0);
           else this.line(0, at(i));
         }
         break;
-      case 8: // rrcurveto
-      case 24: // rcurveline
+      case OP.rrcurveto:
+      case OP.rcurveline:
         for (; i + 5 < s.length; i += 6) this.curve(at(i), at(i + 1), at(i + 2), at(i + 3), at(i + 4), at(i + 5));
-        if (operator === 24) this.line(at(i), at(i + 1));
+        if (operator === OP.rcurveline) this.line(at(i), at(i + 1));
         break;
-      case 25: // rlinecurve
+      case OP.rlinecurve:
         for (; i + 6 < s.length; i += 2) this.line(at(i), at(i + 1));
         this.curve(at(i), at(i + 1), at(i + 2), at(i + 3), at(i + 4), at(i + 5));
         break;
-      case 26: {
-        // vvcurveto
+      case OP.vvcurveto: {
         let dx = s.length % 4 === 1 ? at(i++) : 0;
         for (; i + 3 < s.length; i += 4, dx = 0) this.curve(dx, at(i), at(i + 1), at(i + 2), 0, at(i + 3));
         break;
       }
-      case 27: {
-        // hhcurveto
+      case OP.hhcurveto: {
         let dy = s.length % 4 === 1 ? at(i++) : 0;
         for (; i + 3 < s.length; i += 4, dy = 0) this.curve(at(i), dy, at(i + 1), at(i + 2), at(i + 3), 0);
         break;
       }
-      case 30: // vhcurveto
-      case 31: // hvcurveto
-        for (let horizontal = operator === 31; i + 3 < s.length; i += 4, horizontal = !horizontal) {
+      case OP.vhcurveto:
+      case OP.hvcurveto:
+        for (let horizontal = operator === OP.hvcurveto; i + 3 < s.length; i += 4, horizontal = !horizontal) {
           const last = s.length - i === 5 ? at(i + 4) : 0;
           if (horizontal) this.curve(at(i), 0, at(i + 1), at(i + 2), last, at(i + 3));
           else this.curve(0, at(i), at(i + 1), at(i + 2), at(i + 3), last);
@@ -396,20 +324,19 @@ class CharString {
     const s = this.stack;
     const at = (i: number): number => s[i] ?? 0;
     switch (operator) {
-      case 34: // hflex
+      case ESCAPE.hflex:
         this.curve(at(0), 0, at(1), at(2), at(3), 0);
         this.curve(at(4), 0, at(5), -at(2), at(6), 0);
         break;
-      case 35: // flex
+      case ESCAPE.flex:
         this.curve(at(0), at(1), at(2), at(3), at(4), at(5));
         this.curve(at(6), at(7), at(8), at(9), at(10), at(11));
         break;
-      case 36: // hflex1
+      case ESCAPE.hflex1:
         this.curve(at(0), at(1), at(2), at(3), at(4), 0);
         this.curve(at(5), 0, at(6), at(7), at(8), -(at(1) + at(3) + at(7)));
         break;
-      case 37: {
-        // flex1
+      case ESCAPE.flex1: {
         const dx = at(0) + at(2) + at(4) + at(6) + at(8);
         const dy = at(1) + at(3) + at(5) + at(7) + at(9);
         this.curve(at(0), at(1), at(2), at(3), at(4), at(5));
@@ -430,69 +357,69 @@ class CharString {
       this.stack.push(f(this.pop(), b));
     };
     switch (operator) {
-      case 3:
+      case ESCAPE.and:
         return two((a, b) => (a && b ? 1 : 0));
-      case 4:
+      case ESCAPE.or:
         return two((a, b) => (a || b ? 1 : 0));
-      case 5:
+      case ESCAPE.not:
         this.stack.push(this.pop() ? 0 : 1);
         return;
-      case 9:
+      case ESCAPE.abs:
         this.stack.push(Math.abs(this.pop()));
         return;
-      case 10:
+      case ESCAPE.add:
         return two((a, b) => a + b);
-      case 11:
+      case ESCAPE.sub:
         return two((a, b) => a - b);
-      case 12:
+      case ESCAPE.div:
         return two((a, b) => (b === 0 ? 0 : a / b));
-      case 14:
+      case ESCAPE.neg:
         this.stack.push(-this.pop());
         return;
-      case 15:
+      case ESCAPE.eq:
         return two((a, b) => (a === b ? 1 : 0));
-      case 18:
+      case ESCAPE.drop:
         this.pop();
         return;
-      case 20: {
+      case ESCAPE.put: {
         const index = this.pop();
         const value = this.pop();
         if (index >= 0 && index < 32) this.transient[index] = value;
         return;
       }
-      case 21:
+      case ESCAPE.get:
         this.stack.push(this.transient[this.pop()] ?? 0);
         return;
-      case 22: {
+      case ESCAPE.ifelse: {
         const [s1, s2, v1, v2] = this.stack.splice(-4) as [number, number, number, number];
         this.stack.push(v1 <= v2 ? s1 : s2);
         return;
       }
-      case 23:
+      case ESCAPE.random:
         this.stack.push(0.5);
         return; // random: any value does for a still picture
-      case 24:
+      case ESCAPE.mul:
         return two((a, b) => a * b);
-      case 26:
+      case ESCAPE.sqrt:
         this.stack.push(Math.sqrt(Math.max(0, this.pop())));
         return;
-      case 27: {
+      case ESCAPE.dup: {
         const top = this.pop();
         this.stack.push(top, top);
         return;
       }
-      case 28: {
+      case ESCAPE.exch: {
         const b = this.pop();
         const a = this.pop();
         this.stack.push(b, a);
         return;
       }
-      case 29: {
+      case ESCAPE.index: {
         const index = Math.max(0, this.pop());
         this.stack.push(this.stack[this.stack.length - 1 - index] ?? 0);
         return;
       }
-      case 30: {
+      case ESCAPE.roll: {
         const j = this.pop();
         const n = this.pop();
         if (!(n > 0 && n <= this.stack.length)) return;
@@ -510,22 +437,22 @@ class CharString {
 /** Whether a path operator may have so many arguments. Source: Adobe Technical Note 5177, section 4.1. */
 function pathArguments(operator: number, count: number): boolean {
   switch (operator) {
-    case 5:
+    case OP.rlineto:
       return count >= 2 && count % 2 === 0;
-    case 6:
-    case 7:
+    case OP.hlineto:
+    case OP.vlineto:
       return count >= 1;
-    case 8:
+    case OP.rrcurveto:
       return count >= 6 && count % 6 === 0;
-    case 24:
+    case OP.rcurveline:
       return count >= 8 && (count - 2) % 6 === 0;
-    case 25:
+    case OP.rlinecurve:
       return count >= 8 && count % 2 === 0;
-    case 26:
-    case 27:
+    case OP.vvcurveto:
+    case OP.hhcurveto:
       return count >= 4 && count % 4 < 2;
-    case 30:
-    case 31:
+    case OP.vhcurveto:
+    case OP.hvcurveto:
       return count >= 4 && (count % 8 === 0 || count % 8 === 1 || count % 8 === 4 || count % 8 === 5);
     default:
       return false;

@@ -6,3 +6,21 @@ export { HashPen } from './hash.js';
 export { openOutlines, type Outlines } from './open.js';
 export type { Pen } from './pen.js';
 export { rasterize, spansAtX, spansAtY, type Spans } from './raster.js';
+export { CharStringPen } from './pens/charstring.js';
+export { ESCAPE, OP } from './charstring-operators.js';
+export {
+  areaOf,
+  ContourPen,
+  directed,
+  DirectionPen,
+  drawContour,
+  reversed,
+  ReversePen,
+  type Contour,
+  type Segment,
+} from './pens/contours.js';
+export { GlyfPen } from './pens/glyf.js';
+export { AreaPen, StatisticsPen } from './pens/moments.js';
+export { QuadraticPen } from './pens/quadratic.js';
+export { SvgPathPen } from './pens/svg.js';
+export { RoundingPen, TransformPen, type Matrix } from './pens/transform.js';
