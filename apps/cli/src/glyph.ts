@@ -6,26 +6,25 @@ import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import {
   compileLicenses,
-  convertFont,
+  containerRecipe,
   describeLetters,
   FontError,
   formatRuns,
-  inspectFont,
-  judgeFont,
-  judgeKind,
+  COVERAGE,
+  FACTS,
+  KIND,
+  inspect,
+  valueOf,
   likenessOf,
-  missingFrom,
-  writesOf,
   rankAlike,
   readFacts,
-  readFontFile,
+  openFont,
+  render,
   readLetters,
   offeredAnswers,
   readFileMentions,
   readText,
   reservedNames,
-  shapingRefusal,
-  toSfnt,
   USES,
   verdict,
   type Coverage,
@@ -34,7 +33,6 @@ import {
   type LicenseRecord,
   type LicenseIndex,
   type Likeness,
-  type TargetFormat,
   type TextReading,
 } from '@orderly-glyph/core';
 import { characterNames, documentKind, nodeCodec, readDocument } from '@orderly-glyph/node';
@@ -117,15 +115,8 @@ interface Inspected {
   refused: { code: string; message: string } | null;
 }
 
-/** Null for a face whose outlines cannot be read. */
-function kindOf(bytes: Uint8Array, index: number): KindJudgement | null {
-  try {
-    return judgeKind(readLetters(readFontFile(bytes, nodeCodec).fonts[index]!));
-  } catch (error) {
-    if (!(error instanceof FontError)) throw error;
-    return null;
-  }
-}
+/** What is printed of a face. */
+const PRINTED = [FACTS.id, COVERAGE.id, KIND.id];
 
 async function inspectOne(path: string): Promise<Inspected> {
   const result: Inspected = { path, sha256: null, bytes: null, format: null, faces: [], findings: [], refused: null };
@@ -141,20 +132,13 @@ async function inspectOne(path: string): Promise<Inspected> {
   result.sha256 = createHash('sha256').update(bytes).digest('hex');
   result.bytes = bytes.length;
   try {
-    const facts = inspectFont(bytes, nodeCodec);
-    result.format = facts.format;
-    for (const face of facts.faces) {
-      const where = facts.faces.length > 1 ? `Face ${face.index}: ` : '';
+    const { format, faces } = inspect(bytes, nodeCodec, { fileName: basename(path) }, PRINTED);
+    result.format = format;
+    for (const values of faces) {
+      const face = valueOf(values, FACTS)!;
+      const where = faces.length > 1 ? `Face ${face.index}: ` : '';
       for (const { code, message } of face.findings) result.findings.push({ code, message: where + message });
-      const sound = !face.findings.some((f) => f.severity === 'blocks');
-      let coverage: Coverage | null = null;
-      if (sound) {
-        const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
-        const refusal = shapingRefusal(sfnt, faceIndex);
-        if (refusal) result.findings.push({ code: 'shaping-refused', message: where + refusal });
-        else coverage = judgeFont(sfnt, faceIndex, nodeCodec);
-      }
-      result.faces.push(printedFace(face, coverage, kindOf(bytes, face.index)));
+      result.faces.push(printedFace(face, valueOf(values, COVERAGE), valueOf(values, KIND)));
     }
   } catch (error) {
     if (!(error instanceof FontError)) throw error;
@@ -220,14 +204,11 @@ async function check(args: string[]): Promise<number> {
       continue;
     }
     const bytes = new Uint8Array(await readFile(path));
-    for (const face of readFacts(bytes, nodeCodec).faces) {
-      // A face with a fault that keeps programs from setting it sets nothing.
-      const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
-      const { writes } = judgeFont(sfnt, faceIndex, nodeCodec);
+    for (const face of openFont(bytes, nodeCodec).faces) {
       fonts.push({
         path,
         index: face.index,
-        missing: missingFrom(text, writesOf(writes.runs, writes.loose)).map(({ codePoint, count }) => ({
+        missing: face.writes(text).map(({ codePoint, count }) => ({
           codePoint: codePointsOf(String.fromCodePoint(codePoint)),
           name: nameOf(codePoint),
           count,
@@ -259,7 +240,7 @@ async function alike(args: string[]): Promise<number> {
   const refused: { path: string; message: string }[] = [];
   const placeOf = async (path: string): Promise<{ path: string; index: number; likeness: Likeness }[]> => {
     try {
-      return readFontFile(await readFile(path), nodeCodec).fonts.flatMap((face, index) => {
+      return openFont(await readFile(path), nodeCodec).faces.flatMap((face, index) => {
         const likeness = likenessOf(describeLetters(readLetters(face)));
         if (!likeness) refused.push({ path, message: 'It has too few Latin letters to be compared by them.' });
         return likeness ? [{ path, index, likeness }] : [];
@@ -443,7 +424,7 @@ async function convert(args: string[]): Promise<number> {
   // Written beside the target and renamed, so that a killed process leaves no half file under the wanted name.
   const partial = join(dirname(values.output), `.${basename(values.output)}.${process.pid}.part`);
   try {
-    const out = convertFont(bytes, values.to as TargetFormat, nodeCodec, Number(values.face ?? 0));
+    const { bytes: out } = render(bytes, Number(values.face ?? 0), containerRecipe(values.to), { codec: nodeCodec });
     await writeFile(partial, out, { flag: 'wx' });
     await rename(partial, values.output);
     return 0;

@@ -11,3 +11,4 @@ export * from './place/index.js';
 export * from './convert/index.js';
 export * from './webkit/index.js';
 export * from './match/index.js';
+export * from './derived/index.js';

@@ -4,46 +4,33 @@ import {
   belongings,
   compareVersions,
   compileLicenses,
-  convertFont,
-  describeLetters,
   drawGlyph,
   findDrawn,
-  fontNeeds,
-  glyphFor,
-  readRepertoire,
-  type DrawnGlyph,
-  type Repertoire,
   FontError,
-  proveEqual,
-  inspectFont,
-  judgeFont,
-  judgeKind,
-  likenessOf,
-  readFontFile,
-  readLetters,
-  readPrints,
+  inspect,
+  needsFor,
+  openFace,
+  readRepertoire,
   readText,
   relateGlyph,
+  render,
   shapeLine,
-  shapingRefusal,
-  toSfnt,
   type Belonging,
   type BundleFace,
   type BundleText,
-  type Coverage,
-  type FileFacts,
+  type DrawnGlyph,
+  type Face,
+  type FontFormat,
   type GlyphRelations,
-  type KindJudgement,
-  type Likeness,
-  type Prints,
-  type SfntFont,
-  type ShapedLine,
-  type VersionChanges,
+  type Inspection,
   type LanguageNeeds,
   type LicenseIndex,
-  type TextReading,
   type Proof,
-  type TargetFormat,
+  type Recipe,
+  type Repertoire,
+  type ShapedLine,
+  type TextReading,
+  type VersionChanges,
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeSubsetter, readDocument } from '@orderly-glyph/node';
 import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
@@ -52,67 +39,34 @@ import { listZip, takeOut } from '../intake/take-out.js';
 import type { ProofPage } from '../proof/page.js';
 import { writePdf } from '../rights/document.js';
 
-/** What is computed of a face's drawings. */
-export interface FaceShape {
-  kind: KindJudgement;
-  likeness: Likeness | null;
-  prints: Prints | null;
-}
-
-/** Facts of a file and, face by face, what it can write (null for a face nothing can be set in) and how it is drawn. */
-export interface Inspection {
-  facts: FileFacts;
-  coverage: (Coverage | null)[];
-  shapes: (FaceShape | null)[];
-}
-
-/** A face whose outlines cannot be read has no shape; its findings say why. */
-function shapeOf(font: SfntFont | undefined): FaceShape | null {
-  if (!font) return null;
-  try {
-    const letters = readLetters(font);
-    return { kind: judgeKind(letters), likeness: likenessOf(describeLetters(letters)), prints: readPrints(font) };
-  } catch (error) {
-    if (!(error instanceof FontError)) throw error;
-    return null;
-  }
-}
-
 /** Bytes, or the path of a file that holds them. */
 type Given = Uint8Array | string;
 // A Node Buffer slices without copying, so a plain view is made.
 const bytesOf = (given: Given): Uint8Array => (typeof given === 'string' ? new Uint8Array(readFileSync(given)) : given);
 
-/** Reads a font's facts, lets HarfBuzz try each face, and judges what it can write. */
-function inspect(given: Given): Inspection {
-  const bytes = bytesOf(given);
-  const facts = inspectFont(bytes, nodeCodec);
-  const coverage = facts.faces.map((face) => {
-    if (face.findings.some((f) => f.severity === 'blocks')) return null;
-    const { sfnt, faceIndex } = toSfnt(bytes, nodeCodec, face.index);
-    const refusal = shapingRefusal(sfnt, faceIndex);
-    if (refusal) face.findings.unshift({ code: 'shaping-refused', severity: 'blocks', message: refusal });
-    return refusal ? null : judgeFont(sfnt, faceIndex, nodeCodec);
-  });
-  return { facts, coverage, shapes: readFontFile(bytes, nodeCodec).fonts.map(shapeOf) };
+/** The facts of all faces of a file, or those of some ids. */
+const inspectGiven = (given: Given, fileName: string, ids?: readonly string[]): Inspection =>
+  inspect(bytesOf(given), nodeCodec, { fileName }, ids);
+
+/** A face carried through a recipe, with what it is afterwards. */
+function convert(bytes: Uint8Array, faceIndex: number, recipe: Recipe): { bytes: Uint8Array; format: FontFormat; proof: Proof } {
+  const { bytes: out, format, proof } = render(bytes, faceIndex, recipe, { codec: nodeCodec });
+  return { bytes: out, format, proof };
 }
 
-function convert(bytes: Uint8Array, faceIndex: number, to: TargetFormat): { bytes: Uint8Array; proof: Proof } {
-  const out = convertFont(bytes, to, nodeCodec, faceIndex);
-  return { bytes: out, proof: proveEqual(bytes, out, nodeCodec, faceIndex) };
-}
+const faceOf = (bytes: Uint8Array, faceIndex: number): Face => openFace(bytes, nodeCodec, faceIndex);
 
-const plain = (bytes: Uint8Array, faceIndex: number): { sfnt: Uint8Array; faceIndex: number } => toSfnt(bytes, nodeCodec, faceIndex);
+const plain = (bytes: Uint8Array, faceIndex: number): { sfnt: Uint8Array; faceIndex: number } => faceOf(bytes, faceIndex).sfnt;
 
 async function subset(sfnt: Uint8Array, faceIndex: number, codePoints: number[]): Promise<Uint8Array> {
   return (await nodeSubsetter()).subset(sfnt, faceIndex, codePoints);
 }
 
-const repertoire = (bytes: Uint8Array, faceIndex: number): Repertoire => readRepertoire(bytes, faceIndex, nodeCodec);
+const repertoire = (bytes: Uint8Array, faceIndex: number): Repertoire => readRepertoire(faceOf(bytes, faceIndex));
 
 function glyph(bytes: Uint8Array, faceIndex: number, which: { codePoint?: number; glyph?: number }): DrawnGlyph {
-  const id = which.codePoint === undefined ? (which.glyph ?? 0) : glyphFor(bytes, faceIndex, which.codePoint, nodeCodec);
-  return drawGlyph(bytes, faceIndex, id, nodeCodec);
+  const face = faceOf(bytes, faceIndex);
+  return drawGlyph(face, which.codePoint === undefined ? (which.glyph ?? 0) : face.glyphOf(which.codePoint));
 }
 
 let known: LicenseIndex | null = null;
@@ -127,18 +81,9 @@ function recognise(text: string): TextReading {
 }
 
 const relations = (bytes: Uint8Array, faceIndex: number, glyphId: number, codePoint: number | null): GlyphRelations =>
-  relateGlyph(bytes, faceIndex, glyphId, codePoint, nodeCodec);
+  relateGlyph(faceOf(bytes, faceIndex), glyphId, codePoint);
 
-function needs(bytes: Uint8Array, faceIndex: number, tag: string): LanguageNeeds | null {
-  const plainFont = toSfnt(bytes, nodeCodec, faceIndex);
-  return fontNeeds(plainFont.sfnt, plainFont.faceIndex, tag, nodeCodec);
-}
-
-function faceOf(bytes: Uint8Array, faceIndex: number): SfntFont {
-  const font = readFontFile(bytes, nodeCodec).fonts[faceIndex];
-  if (!font) throw new FontError('no-such-face', 'There is no such face in the file.');
-  return font;
-}
+const needs = (bytes: Uint8Array, faceIndex: number, tag: string): LanguageNeeds | null => needsFor(faceOf(bytes, faceIndex), tag);
 
 const versions = (older: Uint8Array, olderIndex: number, newer: Uint8Array, newerIndex: number): VersionChanges =>
   compareVersions(faceOf(older, olderIndex), faceOf(newer, newerIndex));
@@ -195,7 +140,7 @@ export const tasks = {
   listZip,
   takeOut,
   sortBytes,
-  inspect,
+  inspect: inspectGiven,
   convert,
   plain,
   subset,

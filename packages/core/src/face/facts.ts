@@ -26,9 +26,6 @@ import { deepCheck } from './deep-check.js';
 import { decodeEmbedding, type Embedding } from './embedding.js';
 import { checkSoundness, type Finding } from './soundness.js';
 
-/** Raised with every change that makes `FaceFacts` come out differently, so that kept facts can be told stale. */
-export const FACTS_VERSION = 6;
-
 export interface AxisFacts {
   tag: string;
   min: number;

@@ -1,6 +1,6 @@
 export { deepCheck } from './deep-check.js';
 export { decodeEmbedding, type Embedding } from './embedding.js';
-export { FACTS_VERSION, factsOf, inspectFace, inspectFont, readFacts, type AxisFacts, type FaceFacts, type FileFacts } from './facts.js';
+export { factsOf, inspectFace, inspectFont, readFacts, type AxisFacts, type FaceFacts, type FileFacts } from './facts.js';
 export { faceKey, familyName, leadOrder, nameKey, styleName, versionKey } from './identity.js';
 export {
   drawGlyph,
