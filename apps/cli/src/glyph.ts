@@ -13,7 +13,7 @@ import {
   COVERAGE,
   FACTS,
   KIND,
-  inspect,
+  inspect as inspectFile,
   valueOf,
   likenessOf,
   rankAlike,
@@ -132,7 +132,7 @@ async function inspectOne(path: string): Promise<Inspected> {
   result.sha256 = createHash('sha256').update(bytes).digest('hex');
   result.bytes = bytes.length;
   try {
-    const { format, faces } = inspect(bytes, nodeCodec, { fileName: basename(path) }, PRINTED);
+    const { format, faces } = inspectFile(bytes, nodeCodec, { fileName: basename(path) }, PRINTED);
     result.format = format;
     for (const values of faces) {
       const face = valueOf(values, FACTS)!;

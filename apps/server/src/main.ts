@@ -1,25 +1,27 @@
 import { mkdir, rm } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
-import { Compute } from './compute/pool.js';
-import { readConfig } from './config.js';
-import { openDatabase } from './db/data-source.js';
-import { createHttp } from './http/app.js';
-import { intakeWork } from './intake/job.js';
-import { sweepUploads } from './intake/receive.js';
-import { JobRunner } from './jobs/runner.js';
-import { queueRefresh, refreshWork } from './library/refresh.js';
-import { deliveryWork } from './places/deliveries.js';
+import { createHttp } from './app.js';
+import { intakeWork, sweepUploads } from './features/intake/index.js';
+import { queueRefresh, refreshWork } from './features/library/index.js';
+import { deliveryWork } from './features/places/index.js';
+import { Compute } from './platform/compute/pool.js';
+import { BYTES, ENTITIES } from './rows.js';
+import type { EntitySchema } from 'typeorm';
+import { callerOf } from './features/accounts/index.js';
+import { readConfig } from './platform/config.js';
+import { openDatabase } from './platform/database/data-source.js';
+import { JobRunner } from './platform/jobs/runner.js';
 
 const config = readConfig(process.env);
 const tempDir = join(config.dataDir, 'tmp', String(config.port));
 await rm(tempDir, { recursive: true, force: true });
 await mkdir(tempDir, { recursive: true });
-const db = await openDatabase(config.db);
+const db = await openDatabase(config.db, ENTITIES as EntitySchema[]);
 const compute = new Compute(config.workers);
 const jobs = new JobRunner(db, config.jobLease, {
   intake: intakeWork({ db, compute, tempDir }),
-  delivery: deliveryWork({ db, compute, allowed: config.privatePlaces }),
+  delivery: deliveryWork({ db, compute, allowed: { hosts: config.privatePlaces, folders: config.placeFolders } }),
   facts: refreshWork({ db, compute }),
 });
 await sweepUploads(db);
@@ -29,7 +31,9 @@ const sweeping = setInterval(
   5 * 60_000,
 );
 
-const server = createServer(createHttp({ config, db, compute, jobs }));
+const server = createServer(
+  createHttp({ config, db, compute, jobs, bytes: BYTES, callerOf: (request) => callerOf(db, request.headers.cookie) }),
+);
 // A 500 MiB upload over a slow line takes longer than the default five minutes.
 server.requestTimeout = 2 * 3_600_000;
 server.on('error', (error: NodeJS.ErrnoException) => {

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { KEEP_RULE, routes, type ChangeDone, type Family, type LibraryAct } from '@orderly-glyph/schema';
 import { nodeCodec } from '@orderly-glyph/node';
 import { readFontFile } from '../../../packages/core/src/sfnt/index.js';
-import { convertFont } from '../../../packages/core/src/convert/index.js';
+import { convertTo } from '../../../packages/core/test/face.js';
 import { FONTS, readFont, withTable } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, Person, startServer, type TestServer } from './setup.js';
 
@@ -111,7 +111,7 @@ test('a merged family takes in what comes later under its old name, and a split 
   expect((await families()).map((f) => [f.name, f.faces.length])).toEqual([['Gochi Hand', 3]]);
   const { answer: detail } = await owner.call(routes.getFamily, { params: { familyId: gochi.id } });
   expect(detail.taken.map((t) => t.name)).toEqual(['Caveat']);
-  await server.sql.query('UPDATE face_file SET facts_version = 0');
+  await server.sql.query('UPDATE derived SET version = 0');
   await server.kill();
   await server.restart();
   for (;;) {
@@ -511,7 +511,7 @@ test.each([
       await owner.raw('GET', `/api/faces/${one!.leadFaceId}/line?text=${encodeURIComponent(text + text.normalize('NFD'))}`)
     ).arrayBuffer(),
   );
-  const whole = shaped(convertFont(readFont(name), 'ttf', nodeCodec, 0), text, features, variations);
+  const whole = shaped(convertTo(readFont(name), 'ttf'), text, features, variations);
   expect(whole.length).toBeGreaterThan(3);
   expect(shaped(piece, text, features, variations)).toEqual(whole);
 });

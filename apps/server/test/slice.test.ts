@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { blankLicense, routes, sayDay, type Answer } from '@orderly-glyph/schema';
-import { convertFont } from '../../../packages/core/src/convert/index.js';
+import { convertTo } from '../../../packages/core/test/face.js';
 import { patch16, random, readFont, withTable } from '../../../packages/core/test/fonts.js';
 import { readFontFile } from '../../../packages/core/src/sfnt/index.js';
 import { nodeCodec } from '@orderly-glyph/node';
@@ -108,7 +108,9 @@ describe('what the site would refuse is foreseen, and the site does refuse it', 
 
   test('another format', async () => {
     const faceId = await bring(readFont('gochiHand'));
-    expect((await check(faceId, null)).findings.find((f) => f.code === 'format')!.remedy).toMatchObject({ action: 'convert', to: 'woff2' });
+    expect((await check(faceId, null)).findings.find((f) => f.code === 'format')!.remedies).toMatchObject([
+      { id: 'convert', convertTo: 'woff2' },
+    ]);
     expect((await put(readFont('gochiHand'))).status).toBe(415);
   });
   test('embedding forbidden by the file', async () => {
@@ -291,7 +293,9 @@ test('a conversion asks the right to change the file, and an end that is near is
   const found = await check(faceId, 'woff2');
   expect(found.findings.map((f) => f.code)).toContain('no-right-to-change');
   expect(found.verdict).toMatchObject({ answer: 'no', licenseId: own.id });
-  expect(found.findings.find((f) => f.code === 'no-right-to-change')!.remedy).toEqual({ action: 'license', label: 'Open the license' });
+  expect(found.findings.find((f) => f.code === 'no-right-to-change')!.remedies).toMatchObject([
+    { goTo: 'license', label: 'Open the license' },
+  ]);
   expect(
     found.findings
       .filter((f) => f.severity === 'note')
@@ -306,7 +310,7 @@ test('a conversion asks the right to change the file, and an end that is near is
 test('a removed file is not sent', async () => {
   const { items } = await owner.bringIn([
     ['h.ttf', readFont('gochiHand')],
-    ['h.woff2', convertFont(readFont('gochiHand'), 'woff2', nodeCodec, 0)],
+    ['h.woff2', convertTo(readFont('gochiHand'), 'woff2')],
   ]);
   const faceId = items.find((i) => i.faceId)!.faceId!;
   expect((await check(faceId, null)).findings.map((f) => f.code)).not.toContain('format');

@@ -357,10 +357,12 @@ export const install = z.object({
   face: z.string(),
   placeId: id,
   place: z.string(),
-  format: targetFormat,
+  format: z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']),
   bytes: z.number().int(),
   version: z.string(),
+  /** Where a person can look at it, else its name at the place. */
   address: z.string(),
+  link: z.string().nullable(),
   installedAt: isoTime,
   installedBy: z.string(),
 });
@@ -545,12 +547,34 @@ export const face = z.object({
 });
 export type Face = z.infer<typeof face>;
 
+const placeSetting = z.object({
+  id: z.enum(['address', 'key']),
+  label: z.string(),
+  kind: z.enum(['address', 'secret', 'folder']),
+  hint: z.string(),
+  example: z.string(),
+});
+export type PlaceSetting = z.infer<typeof placeSetting>;
+
+/** A kind of place, and what a person enters for one. */
+export const placeKind = z.object({
+  id: z.string(),
+  name: z.string(),
+  article: z.string(),
+  about: z.string(),
+  settings: z.array(placeSetting),
+});
+export type PlaceKind = z.infer<typeof placeKind>;
+
 export const place = z.object({
   id,
   name: z.string(),
   profileId: z.string(),
   profile: z.string(),
   address: z.string(),
+  use,
+  roles: z.array(z.object({ id: z.string(), label: z.string() })),
+  settings: z.array(placeSetting),
   formats: z.array(targetFormat),
   maxBytes: z.number().int(),
   installs: z.array(install),
@@ -558,17 +582,21 @@ export const place = z.object({
 });
 export type Place = z.infer<typeof place>;
 
-export const remedy = z.union([
-  z.object({ action: z.literal('convert'), to: targetFormat, label: z.string() }),
-  z.object({ action: z.literal('license'), label: z.string() }),
-  z.object({ action: z.literal('choose-another'), label: z.string() }),
-]);
+/** What would mend a finding: a conversion, or somewhere to go. */
+export const remedy = z.object({
+  id: z.string(),
+  label: z.string(),
+  goTo: z.enum(['license', 'library']).nullable(),
+  /** The format that the conversion leads to. */
+  convertTo: targetFormat.nullable(),
+});
 
 export const preflightFinding = z.object({
   code: z.string(),
   severity: z.enum(['stops', 'mended', 'ask', 'note']),
   message: z.string(),
-  remedy: remedy.nullable(),
+  remedies: z.array(remedy),
+  overridable: z.boolean(),
 });
 
 /** A face that somebody is about to hand over, with what must be known and said before. */
@@ -600,7 +628,14 @@ export const preflightFace = z.object({
   /** The exact words the person is asked to put their name to. */
   statement: z.string(),
   licenseName: z.string().nullable(),
-  sending: z.object({ format: targetFormat, bytes: z.number().int(), fromBytes: z.number().int(), proof: z.string() }).nullable(),
+  sending: z
+    .object({
+      format: z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']),
+      bytes: z.number().int(),
+      fromBytes: z.number().int(),
+      proof: z.string(),
+    })
+    .nullable(),
 });
 export type PreflightFace = z.infer<typeof preflightFace>;
 
@@ -617,7 +652,7 @@ export const delivery = z.object({
     z.object({
       faceId: id,
       face: z.string(),
-      state: z.enum(['waiting', 'installed', 'refused']),
+      state: z.enum(['waiting', 'installed', 'refused', 'unknown']),
       message: z.string(),
       bytes: z.number().int().nullable(),
       sha256: sha256.nullable(),

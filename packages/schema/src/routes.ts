@@ -826,6 +826,13 @@ export const routes = {
     carries: 'bytes',
   }),
 
+  listPlaceKinds: route({
+    method: 'GET',
+    path: '/api/place-kinds',
+    access: 'viewer',
+    summary: 'Kinds of places, and what is entered for each',
+    answer: z.array(o.placeKind),
+  }),
   listPlaces: route({
     method: 'GET',
     path: '/api/places',
@@ -839,7 +846,13 @@ export const routes = {
     access: 'owner',
     notInDemo: true,
     summary: 'Add a place',
-    body: z.object({ name: line(120), profileId: z.string().max(40), address: z.url({ protocol: /^https?$/ }).max(300), key: line(200) }),
+    body: z.object({
+      name: line(120),
+      profileId: z.string().max(40),
+      /** What the kind of place calls it: a web address, or the name of a folder. */
+      address: line(300),
+      key: z.string().trim().max(200).default(''),
+    }),
     answer: o.place,
   }),
   changePlace: route({
@@ -851,7 +864,7 @@ export const routes = {
     params: z.object({ placeId: id }),
     body: z.object({
       name: line(120),
-      address: z.url({ protocol: /^https?$/ }).max(300),
+      address: line(300),
       key: z.string().trim().max(200),
       version: z.number().int(),
     }),

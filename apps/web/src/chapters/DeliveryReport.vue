@@ -29,6 +29,9 @@ const title = computed(() => {
     : `${installed.value.length} of ${delivery.value.items.length} are on ${delivery.value.place}`;
 });
 
+/** Whether the place has an address that a browser opens. */
+const look = computed(() => /^https?:/.test(delivery.value?.address ?? ''));
+
 async function load(): Promise<void> {
   try {
     delivery.value = await call(routes.getDelivery, { params: { deliveryId: props.deliveryId } });
@@ -60,7 +63,7 @@ const at = (iso: string): string => new Date(iso).toLocaleString('en-US', { date
         <p class="note mt-2">Converting, sending, reading back and comparing. You can leave this page; it goes on.</p>
       </div>
       <div v-else class="mt-4 flex flex-wrap gap-3">
-        <a v-if="installed.length > 0" class="press" :href="delivery.address" target="_blank" rel="noopener">Look at the website</a>
+        <a v-if="installed.length > 0 && look" class="press" :href="delivery.address" target="_blank" rel="noopener">Look at the website</a>
         <RouterLink class="press-quiet" :to="{ path: '/handover', query: { faces: delivery.items.map((i) => i.faceId).join(',') } }"
           >Web kit for the site’s builder</RouterLink
         >
@@ -73,7 +76,14 @@ const at = (iso: string): string => new Date(iso).toLocaleString('en-US', { date
           </p>
           <p
             class="border-l-4 px-4 py-1"
-            :class="{ installed: 'border-yes bg-yes-pale', refused: 'border-no bg-no-pale', waiting: 'border-rule-strong' }[i.state]"
+            :class="
+              {
+                installed: 'border-yes bg-yes-pale',
+                refused: 'border-no bg-no-pale',
+                unknown: 'border-ask bg-ask-pale',
+                waiting: 'border-rule-strong',
+              }[i.state]
+            "
           >
             {{ i.message || 'Waiting its turn.' }}
           </p>

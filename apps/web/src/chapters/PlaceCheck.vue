@@ -2,6 +2,7 @@
 import type { PreflightFace } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { USE_WORDS } from '@orderly-glyph/schema';
 import { call, routes, sentence } from '../api';
 import GoAhead from '../components/GoAhead.vue';
 import LiveText from '../components/LiveText.vue';
@@ -23,13 +24,14 @@ const headings = ref(true);
 
 const tray = useTray();
 const search = ref('');
-/** What may go on a website first. */
+const use = computed(() => place.value?.use ?? 'website');
+/** What may go there first. */
 const choices = computed(() => {
   const q = search.value.trim().toLowerCase();
   const rank = { yes: 0, ask: 1, no: 2 };
   return library.families
     .filter((f) => !f.archived && f.name.toLowerCase().includes(q))
-    .sort((a, b) => rank[a.verdicts.website ?? 'ask'] - rank[b.verdicts.website ?? 'ask'])
+    .sort((a, b) => rank[a.verdicts[use.value] ?? 'ask'] - rank[b.verdicts[use.value] ?? 'ask'])
     .slice(0, 12);
 });
 const leadOf = (f: Family): FaceLine => f.faces.find((x) => x.id === f.leadFaceId)!;
@@ -62,15 +64,14 @@ async function check(): Promise<void> {
 }
 watch([() => place.value?.id, () => faceIds.value.join(','), convertTo], () => void check(), { immediate: true });
 
-function remedy(f: PreflightFace['findings'][number], faceId: string): void {
-  if (f.remedy?.action === 'convert') void router.push({ query: { ...route.query, to: f.remedy.to } });
-  else if (f.remedy?.action === 'license') {
-    // A license that says no is opened; only where none is on record is there one to record.
-    const licenseId = checks.value?.find((c) => c.faceId === faceId)?.verdict.licenseId;
-    if (licenseId) return void router.push(`/licenses/${licenseId}`);
-    const family = library.faces.get(faceId)?.family;
-    void router.push({ path: '/licenses/new', query: family ? { family: family.id } : { faces: faceId } });
-  } else void router.push('/library');
+function remedy(r: PreflightFace['findings'][number]['remedies'][number], faceId: string): void {
+  if (r.convertTo) return void router.push({ query: { ...route.query, to: r.convertTo } });
+  if (r.goTo !== 'license') return void router.push('/library');
+  // A license that says no is opened; only where none is on record is there one to record.
+  const licenseId = checks.value?.find((c) => c.faceId === faceId)?.verdict.licenseId;
+  if (licenseId) return void router.push(`/licenses/${licenseId}`);
+  const family = library.faces.get(faceId)?.family;
+  void router.push({ path: '/licenses/new', query: family ? { family: family.id } : { faces: faceId } });
 }
 
 async function deliver(): Promise<void> {
@@ -82,7 +83,7 @@ async function deliver(): Promise<void> {
       body: {
         placeId: place.value.id,
         convertTo: convertTo.value,
-        headings: headings.value,
+        headings: headings.value && place.value.roles.length > 0,
         faces: going.value.map((c) => ({
           faceId: c.faceId,
           statement: c.clear ? c.statement : c.overrideStatement,
@@ -144,7 +145,7 @@ const MARK = {
               class="flex items-center justify-between gap-4 py-1.5 -outline-offset-2 hover:bg-action-pale"
               :to="{ query: { ...route.query, faces: f.leadFaceId } }"
               ><span class="min-w-0 flex-1 truncate text-[24px] leading-9"><LiveText :face="leadOf(f)" :text="f.name" /></span
-              ><VerdictMark :answer="f.verdicts.website ?? 'ask'" label="Website"
+              ><VerdictMark :answer="f.verdicts[use] ?? 'ask'" :label="USE_WORDS[use].label"
             /></RouterLink>
           </li>
         </ul>
@@ -169,9 +170,11 @@ const MARK = {
           <ul class="mt-3 flex flex-col gap-2">
             <li v-for="f in c.findings" :key="f.code" class="border-l-4 px-4 py-2" :class="MARK[f.severity]">
               <p>{{ f.message }}</p>
-              <button v-if="f.remedy && session.canEdit" type="button" class="press mt-2" @click="remedy(f, c.faceId)">
-                {{ f.remedy.label }}
-              </button>
+              <template v-if="session.canEdit">
+                <button v-for="r in f.remedies" :key="r.id" type="button" class="press mt-2 mr-2" @click="remedy(r, c.faceId)">
+                  {{ r.label }}
+                </button>
+              </template>
             </li>
             <li v-if="c.findings.length === 0" class="border-l-4 border-yes bg-yes-pale px-4 py-2">
               Nothing stands in the way. The file goes out as it is, {{ size(c.sending?.bytes ?? 0) }}.
@@ -204,8 +207,8 @@ const MARK = {
         <p class="mt-4">
           {{ session.session?.account?.name }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
         </p>
-        <label class="mt-4 flex items-start gap-2"
-          ><input v-model="headings" type="checkbox" class="accent-action" /><span>Set the site’s headings in it</span></label
+        <label v-for="r in place?.roles ?? []" :key="r.id" class="mt-4 flex items-start gap-2"
+          ><input v-model="headings" type="checkbox" class="accent-action" /><span>{{ r.label }}</span></label
         >
         <button
           v-if="session.canEdit"

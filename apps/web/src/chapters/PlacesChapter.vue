@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import type { Place } from '@orderly-glyph/schema';
-import { computed, ref } from 'vue';
+import type { Place, PlaceKind } from '@orderly-glyph/schema';
+import { computed, onMounted, ref } from 'vue';
 import { ApiProblem, call, routes, sentence } from '../api';
+import PlaceSettings from '../components/PlaceSettings.vue';
 import LiveText from '../components/LiveText.vue';
 import { useLeaving } from '../stores/leaving';
 import { useLibrary } from '../stores/library';
@@ -12,7 +13,16 @@ import { count, size, when } from '../words';
 const library = useLibrary();
 const session = useSession();
 const voice = useVoice();
-const adding = ref(false);
+/** The kind of place that is being added. */
+const adding = ref<PlaceKind | null>(null);
+const kinds = ref<PlaceKind[]>([]);
+onMounted(async () => {
+  try {
+    kinds.value = await call(routes.listPlaceKinds, {});
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+});
 const leaving = useLeaving();
 /** The place whose name, address or key is being corrected. */
 const editing = ref<(Pick<Place, 'id' | 'name' | 'address' | 'version'> & { key: string }) | null>(null);
@@ -41,10 +51,11 @@ const form = ref({ name: '', address: '', key: '' });
 const none = computed(() => library.state === 'ready' && library.places.length === 0);
 
 async function add(): Promise<void> {
+  if (!adding.value) return;
   problem.value = '';
   try {
-    await call(routes.createPlace, { body: { ...form.value, profileId: 'website' } });
-    adding.value = false;
+    await call(routes.createPlace, { body: { ...form.value, profileId: adding.value.id } });
+    adding.value = null;
     form.value = { name: '', address: '', key: '' };
     await library.load();
   } catch (error) {
@@ -65,27 +76,16 @@ async function forget(placeId: string): Promise<void> {
   <div class="mx-auto max-w-5xl px-6 py-8 max-sm:px-4">
     <div class="flex items-center justify-between gap-4">
       <h1>Places</h1>
-      <button v-if="session.isOwner && !session.session?.account?.demo && !adding" type="button" class="press-quiet" @click="adding = true">
-        Add a website
-      </button>
+      <div v-if="session.isOwner && !session.session?.account?.demo && !adding" class="flex flex-wrap gap-3">
+        <button v-for="k in kinds" :key="k.id" type="button" class="press-quiet" @click="adding = k">Add {{ k.article }}</button>
+      </div>
     </div>
     <form v-if="adding" class="mt-5 border-y border-rule py-5" @submit.prevent="add">
-      <h2>A website that takes fonts</h2>
-      <div class="mt-3 grid gap-4 sm:grid-cols-3">
-        <label>Name<input v-model="form.name" class="field" required maxlength="120" placeholder="our-shop.example" /></label>
-        <label
-          >Address<input v-model="form.address" class="field" type="url" required maxlength="300" placeholder="https://our-shop.example"
-        /></label>
-        <label
-          >Key of the site<input v-model="form.key" class="field" type="password" autocomplete="off" required maxlength="200" /><span
-            class="note"
-            >Whoever runs the site has it</span
-          ></label
-        >
-      </div>
+      <h2>{{ adding.about }}</h2>
+      <PlaceSettings v-model="form" class="mt-3" :settings="adding.settings" />
       <p v-if="problem" role="alert" class="mt-3 text-no">{{ problem }}</p>
       <div class="mt-4 flex gap-3">
-        <button class="press">Add it</button><button type="button" class="press-quiet" @click="adding = false">Leave it</button>
+        <button class="press">Add it</button><button type="button" class="press-quiet" @click="adding = null">Leave it</button>
       </div>
     </form>
     <p v-if="library.state === 'failed'" class="mt-5">
@@ -93,14 +93,18 @@ async function forget(placeId: string): Promise<void> {
     </p>
     <p v-if="none && !adding" class="mt-5 text-soft">
       There is no place yet.
-      {{ session.isOwner ? 'Add your website, and faces can be put on it from here.' : 'An owner of the workspace adds places.' }}
+      {{
+        session.isOwner ? 'Add your website or a folder, and faces can be put there from here.' : 'An owner of the workspace adds places.'
+      }}
     </p>
     <section v-for="p in library.places" :key="p.id" class="mt-8" :aria-labelledby="`place-${p.id}`">
       <div class="flex flex-wrap items-baseline justify-between gap-x-4 border-b-2 border-ink pb-1">
         <h2 :id="`place-${p.id}`">{{ p.name }}</h2>
         <p class="note">
           {{ p.profile }}. Takes {{ p.formats.map((f) => f.toUpperCase()).join(' and ') }}, {{ size(p.maxBytes) }} at most.
-          <a class="link" :href="p.address" target="_blank" rel="noopener">Look at it</a>
+          <a v-if="p.settings.some((f) => f.kind === 'address')" class="link" :href="p.address" target="_blank" rel="noopener"
+            >Look at it</a
+          >
           <button
             v-if="session.isOwner && !session.session?.account?.demo"
             type="button"
@@ -112,16 +116,7 @@ async function forget(placeId: string): Promise<void> {
         </p>
       </div>
       <form v-if="editing?.id === p.id" class="border-b border-rule py-4" @submit.prevent="saveEdit">
-        <div class="grid gap-4 sm:grid-cols-3">
-          <label>Name<input v-model="editing.name" class="field" required maxlength="120" /></label>
-          <label>Address<input v-model="editing.address" class="field" type="url" required maxlength="300" /></label>
-          <label
-            >Key of the site<input v-model="editing.key" class="field" type="password" autocomplete="off" maxlength="200" /><span
-              class="note"
-              >Left empty, it stays as it is</span
-            ></label
-          >
-        </div>
+        <PlaceSettings v-model="editing" :settings="p.settings" keep />
         <p v-if="problem" role="alert" class="mt-2 text-no">{{ problem }}</p>
         <div class="mt-3 flex gap-3">
           <button class="press">Keep it</button><button type="button" class="press-quiet" @click="editing = null">Leave it</button>
@@ -141,7 +136,10 @@ async function forget(placeId: string): Promise<void> {
             <RouterLink :to="{ path: '/library', query: { face: i.faceId } }" class="block truncate text-[30px] leading-10">
               <LiveText v-if="library.faces.get(i.faceId)" :face="library.faces.get(i.faceId)!.face" :text="i.face" />
             </RouterLink>
-            <a class="code block min-h-6 truncate leading-6 text-soft" :href="i.address" target="_blank" rel="noopener">{{ i.address }}</a>
+            <a v-if="i.link" class="code block min-h-6 truncate leading-6 text-soft" :href="i.link" target="_blank" rel="noopener">{{
+              i.address
+            }}</a>
+            <span v-else class="code block min-h-6 truncate leading-6 text-soft">{{ i.address }}</span>
           </div>
           <p class="note">
             {{ i.face }}<br />{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}<br />{{ i.installedBy }}, {{ when(i.installedAt) }}

@@ -1,8 +1,1 @@
-export {
-  judgeCoverage,
-  needsFor,
-  type Coverage,
-  type LanguageNeeds,
-  type LanguageVerdict,
-  type ScriptVerdict,
-} from './judge.js';
+export { judgeCoverage, needsFor, type Coverage, type LanguageNeeds, type LanguageVerdict, type ScriptVerdict } from './judge.js';

@@ -145,12 +145,7 @@ export function judgeCoverage(face: Face): Coverage {
 }
 
 /** Figures, punctuation and currency signs. Hyphens count as one, spaces as a space, controls not at all. */
-function marksOf(
-  face: Face,
-  row: Row,
-  present: Uint8Array,
-  codePoints: Uint32Array,
-): Omit<LanguageVerdict, 'tag' | 'level' | 'missing'> {
+function marksOf(face: Face, row: Row, present: Uint8Array, codePoints: Uint32Array): Omit<LanguageVerdict, 'tag' | 'level' | 'missing'> {
   const lacks = (indices: Uint32Array): string[] => {
     const out: string[] = [];
     for (const i of indices) {
@@ -173,11 +168,7 @@ function marksOf(
   };
 }
 
-function judgeScripts(
-  covered: Uint32Array,
-  byLanguage: ReadonlyMap<string, 'full' | 'partial'>,
-  setting: Setting,
-): ScriptVerdict[] {
+function judgeScripts(covered: Uint32Array, byLanguage: ReadonlyMap<string, 'full' | 'partial'>, setting: Setting): ScriptVerdict[] {
   const withLanguage = new Set(languages().map((l) => l.script));
   // Locales of CLDR name the Han script by its two ways of writing, and Japanese and Korean by their mixtures.
   const out = new Map<string, 'full' | 'partial'>(byLanguage);
@@ -186,7 +177,8 @@ function judgeScripts(
     let have = 0;
     for (let i = 0; i < script.runs.length; i += 2) have += countBetween(covered, script.runs[i]!, script.runs[i + 1]!);
     const share = have / script.count;
-    if (!withLanguage.has(script.code) && share >= SCRIPT_SHARE && setting.scriptFailure(script.code) === null) out.set(script.code, 'full');
+    if (!withLanguage.has(script.code) && share >= SCRIPT_SHARE && setting.scriptFailure(script.code) === null)
+      out.set(script.code, 'full');
     else if (share >= PARTIAL_SHARE) out.set(script.code, 'partial');
   }
   return [...out].map(([script, level]) => ({ script, level })).sort((a, b) => (a.script < b.script ? -1 : 1));

@@ -53,8 +53,7 @@ export const LINE: Derived<LineFacts> = {
     const { runs: writable, loose } = coverage?.writes ?? { runs: [], loose: [] };
     const runs: string[] = [];
     for (let i = 0; i < writable.length; i += 2) runs.push(`${writable[i]!.toString(36)}-${writable[i + 1]!.toString(36)}`);
-    const level = (wanted: 'full' | 'near'): string[] =>
-      coverage?.languages.filter((l) => l.level === wanted).map((l) => l.tag) ?? [];
+    const level = (wanted: 'full' | 'near'): string[] => coverage?.languages.filter((l) => l.level === wanted).map((l) => l.tag) ?? [];
     return {
       runs: loose.length > 0 ? `${runs.join()}|${loose.join(' ')}` : runs.join(),
       version: facts.version,

@@ -50,12 +50,9 @@ test.each(names)('%s goes to WOFF2 and WOFF and back the same, and reference pro
 test('a WOFF unpacks to the very bytes it was made from', () => {
   for (const name of ['literata', 'serifOtf'] as const) {
     const bytes = readFont(name);
-    expect(
-      Buffer.compare(
-        Buffer.from(convertTo(convertTo(bytes, 'woff'), name === 'literata' ? 'ttf' : 'otf')),
-        Buffer.from(bytes),
-      ),
-    ).toBe(0);
+    expect(Buffer.compare(Buffer.from(convertTo(convertTo(bytes, 'woff'), name === 'literata' ? 'ttf' : 'otf')), Buffer.from(bytes))).toBe(
+      0,
+    );
   }
 });
 

@@ -1,0 +1,176 @@
+import { resolve } from 'node:path';
+import { rateLimit } from 'express-rate-limit';
+import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
+import helmet from 'helmet';
+import { ComputeError } from './platform/compute/pool.js';
+import type { App } from './platform/http/context.js';
+import { openApi } from './platform/http/openapi.js';
+import { HttpProblem } from './platform/http/problem.js';
+import { type Bound, mount } from './platform/http/serve.js';
+import { isAway } from './platform/jobs/runner.js';
+import { accountRoutes } from './features/accounts/index.js';
+import { facesRoutes } from './features/faces/index.js';
+import { intakeRoutes } from './features/intake/index.js';
+import { libraryRoutes } from './features/library/index.js';
+import { licensesRoutes } from './features/licenses/index.js';
+import { placesRoutes } from './features/places/index.js';
+import { proofSheetsRoutes } from './features/proof-sheets/index.js';
+import { reportsRoutes } from './features/reports/index.js';
+import { workspacesRoutes } from './features/workspaces/index.js';
+
+/** Writes are only taken from pages of this very server: browsers send Origin with them and cannot be made not to. */
+const sameOrigin: RequestHandler = (request, _response, next) => {
+  if (request.method === 'GET' || request.method === 'HEAD') return next();
+  const { origin, host } = request.headers;
+  const site = request.headers['sec-fetch-site'];
+  let same = false;
+  try {
+    same = origin !== undefined && new URL(origin).host === host;
+  } catch {
+    same = false;
+  }
+  if (!same || (site !== undefined && site !== 'same-origin'))
+    throw new HttpProblem(403, 'origin', 'This request came from another site and was not carried out.');
+  next();
+};
+
+/** Answers only to the names this server has: a page elsewhere may let its own name point here (DNS rebinding). */
+const knownHost =
+  (hosts: ReadonlySet<string>): RequestHandler =>
+  (request, _response, next) => {
+    if (!hosts.has((request.headers.host ?? '').toLowerCase()))
+      throw new HttpProblem(421, 'host', 'This server does not go by that name. Whoever runs it can add the name to its settings.');
+    next();
+  };
+
+const answerProblem: ErrorRequestHandler = (error: unknown, request, response, _next) => {
+  if (response.headersSent) {
+    console.error(`${request.method} ${request.path} broke off:`, error);
+    response.destroy();
+    return;
+  }
+  if (error instanceof HttpProblem) {
+    response
+      .status(error.status)
+      .json({ error: { code: error.code, message: error.message, ...(error.field ? { field: error.field } : {}) } });
+    return;
+  }
+  if (error instanceof ComputeError && error.failure.code !== 'internal' && !error.gaveUp) {
+    response.status(422).json({ error: { code: error.failure.code, message: error.message } });
+    return;
+  }
+  if (error instanceof ComputeError && error.gaveUp) {
+    response.status(422).json({ error: { code: error.failure.code, message: `${error.message} Nothing was changed.` } });
+    return;
+  }
+  if (isAway(error)) {
+    response.status(503).setHeader('Retry-After', '5');
+    response.json({
+      error: { code: 'database-away', message: 'The database does not answer just now. Nothing was changed; try again in a moment.' },
+    });
+    return;
+  }
+  const status = (error as { status?: number }).status;
+  if (status === 400 || status === 413) {
+    response.status(status).json({
+      error: { code: 'malformed', message: status === 413 ? 'The request is too large.' : 'The request is not well-formed JSON.' },
+    });
+    return;
+  }
+  console.error(`${request.method} ${request.path} failed:`, error);
+  response.status(500).json({
+    error: {
+      code: 'internal',
+      message: 'Something went wrong on our side. Nothing was changed; try again, and tell us if it happens twice.',
+    },
+  });
+};
+
+/** The features, each with its routes. */
+const FEATURES = [
+  accountRoutes,
+  facesRoutes,
+  licensesRoutes,
+  intakeRoutes,
+  libraryRoutes,
+  placesRoutes,
+  proofSheetsRoutes,
+  reportsRoutes,
+  workspacesRoutes,
+];
+
+export function bindRoutes(app: App): Bound[] {
+  return FEATURES.flatMap((routes) => routes(app));
+}
+
+/** Calls for public pages that one address may make in a minute; a proof sheet of 40 pages with its faces takes about a hundred. */
+const PUBLIC_A_MINUTE = 300;
+
+/** The whole HTTP side: API, its description, and the pages. */
+export function createHttp(app: App): Express {
+  const http = express();
+  http.disable('x-powered-by');
+  http.set('trust proxy', app.config.trustedProxies.length > 0 ? [...app.config.trustedProxies] : false);
+  http.use(knownHost(app.config.hosts));
+  http.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'none'"],
+          scriptSrc: ["'self'"],
+          // The hash is that of an empty text: charts put in a style element and fill it by script.
+          styleSrc: ["'self'", "'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='"],
+          fontSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:'],
+          connectSrc: ["'self'"],
+          formAction: ["'self'"],
+          baseUri: ["'none'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: app.config.publicAddress?.startsWith('https:') ? { maxAge: 31_536_000 } : false,
+      referrerPolicy: { policy: 'same-origin' },
+    }),
+  );
+  http.use('/api', (_request, response, next) => {
+    response.setHeader('Cache-Control', 'no-store');
+    next();
+  });
+  // Pages that anyone may open without an account; what they show costs computing.
+  http.use(
+    '/api/public',
+    rateLimit({
+      windowMs: 60_000,
+      limit: PUBLIC_A_MINUTE,
+      standardHeaders: 'draft-8',
+      legacyHeaders: false,
+      handler: (_request, _response, next) =>
+        next(new HttpProblem(429, 'too-many', 'These were too many calls for public pages. Wait a minute and load the page again.')),
+    }),
+  );
+  http.use('/api', sameOrigin);
+  http.use('/api', express.json({ limit: '2mb', strict: false }));
+  const bound = bindRoutes(app);
+  mount(http, bound);
+  http.get('/api/openapi.json', (_request, response) => void response.json(openApi()));
+  http.use('/api', () => {
+    throw new HttpProblem(404, 'not-found', 'There is nothing at this address.');
+  });
+  if (app.config.webDir) {
+    const { webDir } = app.config;
+    http.use(
+      express.static(webDir, {
+        index: false,
+        setHeaders: (response, path) =>
+          response.setHeader('Cache-Control', path.includes('assets') ? 'public, max-age=31536000, immutable' : 'no-cache'),
+      }),
+    );
+    http.get('/{*path}', (_request, response) => {
+      response.setHeader('Cache-Control', 'no-cache');
+      response.sendFile(resolve(webDir, 'index.html'));
+    });
+  }
+  http.use(answerProblem);
+  return http;
+}

@@ -1,0 +1,132 @@
+import { randomUUID } from 'node:crypto';
+import type { Invitation as InvitationAnswer, Role } from '@orderly-glyph/schema';
+import { MoreThan, type DataSource, type EntityManager } from 'typeorm';
+import { conflict, HttpProblem, notFound } from '../../platform/http/problem.js';
+import { newToken, tokenHash } from './password.js';
+import { Account, Invitation, type InvitationRow, Member, PasswordReset, Workspace } from './rows.js';
+import { endOthers } from './sessions.js';
+
+const INVITED_MS = 7 * 86_400_000;
+const RESET_MS = 86_400_000;
+/** Invitations that wait at once in a workspace. */
+const MOST_OPEN = 100;
+
+const describe = (row: InvitationRow): InvitationAnswer => ({
+  id: row.id,
+  role: row.role,
+  note: row.note,
+  by: row.createdBy,
+  createdAt: row.createdAt.toISOString(),
+  expiresAt: row.expiresAt.toISOString(),
+});
+
+const gone = (): HttpProblem =>
+  new HttpProblem(
+    404,
+    'not-found',
+    'This address does not hold any more: it was used, taken back, or ran out. Ask whoever sent it for a new one.',
+  );
+
+export async function listInvitations(db: DataSource, workspaceId: string): Promise<InvitationAnswer[]> {
+  const rows = await db
+    .getRepository(Invitation)
+    .find({ where: { workspaceId, expiresAt: MoreThan(new Date()) }, order: { createdAt: 'DESC' } });
+  return rows.map(describe);
+}
+
+/** Makes an invitation. Its token is only in the answer; the database keeps a hash. */
+export async function createInvitation(
+  db: DataSource,
+  who: { workspaceId: string; name: string },
+  { role, note }: { role: Role; note: string },
+): Promise<InvitationAnswer & { path: string }> {
+  await db.query('DELETE FROM invitation WHERE workspace_id = ? AND expires_at < ?', [who.workspaceId, new Date()]);
+  if ((await db.getRepository(Invitation).countBy({ workspaceId: who.workspaceId })) >= MOST_OPEN)
+    throw conflict(`${MOST_OPEN} invitations wait already. Take some back first; nothing was made.`);
+  const token = newToken();
+  const now = Date.now();
+  const row: InvitationRow = {
+    id: randomUUID(),
+    workspaceId: who.workspaceId,
+    tokenHash: tokenHash(token),
+    role,
+    note,
+    createdBy: who.name,
+    createdAt: new Date(now),
+    expiresAt: new Date(now + INVITED_MS),
+  };
+  await db.getRepository(Invitation).insert(row);
+  return { ...describe(row), path: `/join/${token}` };
+}
+
+export async function revokeInvitation(db: DataSource, workspaceId: string, id: string): Promise<void> {
+  const { affected } = await db.getRepository(Invitation).delete({ id, workspaceId });
+  if (!affected) throw notFound('This invitation');
+}
+
+/** @throws HttpProblem 404 for one that does not hold */
+export async function findInvitation(db: DataSource | EntityManager, token: string): Promise<InvitationRow & { workspace: string }> {
+  const row = await db.getRepository(Invitation).findOneBy({ tokenHash: tokenHash(token), expiresAt: MoreThan(new Date()) });
+  const workspace = row && (await db.getRepository(Workspace).findOneBy({ id: row.workspaceId }));
+  if (!row || !workspace) throw gone();
+  return { ...row, workspace: workspace.name };
+}
+
+/** Joins a person, in the caller's transaction; of two that use one invitation at the same moment one finds it gone. */
+export async function join(manager: EntityManager, token: string, accountId: string): Promise<string> {
+  const found = await findInvitation(manager, token);
+  const { affected } = await manager.getRepository(Invitation).delete({ id: found.id });
+  if (!affected) throw gone();
+  if (await manager.getRepository(Member).existsBy({ workspaceId: found.workspaceId, accountId }))
+    throw conflict('You are in this workspace already. The invitation was not used up.');
+  await manager.getRepository(Member).insert({ id: randomUUID(), workspaceId: found.workspaceId, accountId, role: found.role, version: 1 });
+  return found.workspaceId;
+}
+
+/**
+ * Makes an address at which a person sets a new password. Only for those who work in this one business: an owner must not
+ * come into another business by way of somebody's account.
+ */
+export async function createReset(
+  db: DataSource,
+  who: { workspaceId: string; name: string },
+  memberId: string,
+): Promise<{ path: string; expiresAt: string }> {
+  const member = await db.getRepository(Member).findOneBy({ id: memberId, workspaceId: who.workspaceId });
+  if (!member) throw notFound('This person');
+  if ((await db.getRepository(Member).countBy({ accountId: member.accountId })) > 1)
+    throw conflict('This person works in another business, too, so no owner of one can reset their password. Whoever runs the server can.');
+  const token = newToken();
+  const now = Date.now();
+  const expiresAt = new Date(now + RESET_MS);
+  await db.transaction(async (manager) => {
+    await manager.getRepository(PasswordReset).delete({ accountId: member.accountId });
+    await manager
+      .getRepository(PasswordReset)
+      .insert({ tokenHash: tokenHash(token), accountId: member.accountId, createdBy: who.name, createdAt: new Date(now), expiresAt });
+  });
+  return { path: `/reset/${token}`, expiresAt: expiresAt.toISOString() };
+}
+
+export async function findReset(
+  db: DataSource | EntityManager,
+  token: string,
+): Promise<{ by: string; expiresAt: string; accountId: string }> {
+  const row = await db.getRepository(PasswordReset).findOneBy({ tokenHash: tokenHash(token), expiresAt: MoreThan(new Date()) });
+  if (!row) throw gone();
+  return { by: row.createdBy, expiresAt: row.expiresAt.toISOString(), accountId: row.accountId };
+}
+
+/** Sets the password and ends every session; the address holds no more. */
+export async function useReset(db: DataSource, token: string, passwordHash: string): Promise<void> {
+  await db.transaction(async (manager) => {
+    const { accountId } = await findReset(manager, token);
+    const { affected } = await manager.getRepository(PasswordReset).delete({ tokenHash: tokenHash(token) });
+    if (!affected) throw gone();
+    // Who came into another business meanwhile is no longer this owner's to reset.
+    if ((await manager.getRepository(Member).countBy({ accountId })) > 1) throw gone();
+    await manager.getRepository(Account).update({ id: accountId }, { passwordHash });
+    await manager.query('DELETE FROM known_browser WHERE account_id = ?', [accountId]);
+    await endOthers(manager, accountId, null);
+  });
+}

@@ -1,0 +1,265 @@
+import { randomUUID } from 'node:crypto';
+import { routes, type Role } from '@orderly-glyph/schema';
+import type { Request, Response } from 'express';
+import type { App } from '../../platform/http/context.js';
+import { conflict, HttpProblem, invalid, notFound, stale } from '../../platform/http/problem.js';
+import { bind, type Bound } from '../../platform/http/serve.js';
+import { createInvitation, createReset, findInvitation, findReset, join, listInvitations, revokeInvitation, useReset } from './links.js';
+import { findPassword, hashPassword, newToken, refuseCommon } from './password.js';
+import { Account, type AccountRow, Member, Session, Workspace } from './rows.js';
+import {
+  cookie,
+  describeSession,
+  endOthers,
+  endSession,
+  findCaller,
+  listSessions,
+  readToken,
+  setSessionWorkspace,
+  startSession,
+} from './sessions.js';
+import { BROWSER_COOKIE, type Counted, countTry, forgetTries, knowsBrowser, mayTry, rememberBrowser } from './tries.js';
+
+/** Accounts that may share one address; more are nobody's honest mistake. */
+const MOST_ALIKE = 3;
+
+/** Whether cookies are only sent over HTTPS: where the server is told that people come by HTTPS, or sees that they do. */
+const isSecure = (app: App, request: Request): boolean => app.config.publicAddress?.startsWith('https:') === true || request.secure;
+
+async function begin(app: App, request: Request, response: Response, accountId: string, workspaceId: string | null, remember: boolean) {
+  const { token, maxAge } = await startSession(app.db, accountId, workspaceId, request.headers['user-agent']);
+  const cookies = [cookie(token, maxAge, isSecure(app, request))];
+  if (remember) {
+    const browser = readToken(request.headers.cookie, BROWSER_COOKIE) ?? newToken();
+    await rememberBrowser(app.db, browser, accountId);
+    cookies.push(cookie(browser, 400 * 86_400, isSecure(app, request), BROWSER_COOKIE));
+  }
+  response.setHeader('Set-Cookie', cookies);
+  return describeSession(app.db, await findCaller(app.db, token), app.config.demo);
+}
+
+async function describeMember(app: App, workspaceId: string, memberId: string, me: string) {
+  const member = await app.db.getRepository(Member).findOneBy({ id: memberId, workspaceId });
+  if (!member) throw notFound('This person');
+  const account = await app.db.getRepository(Account).findOneByOrFail({ id: member.accountId });
+  return { id: member.id, name: account.name, email: account.email, role: member.role, you: account.id === me, version: member.version };
+}
+
+export function accountRoutes(app: App): Bound[] {
+  const accounts = app.db.getRepository(Account);
+  const members = app.db.getRepository(Member);
+
+  /** The last owner may neither leave nor step down, or nobody could ever change anything. */
+  const guardLastOwner = async (workspaceId: string, memberId: string, next: Role | null): Promise<void> => {
+    const member = await members.findOneBy({ id: memberId, workspaceId });
+    if (!member) throw notFound('This person');
+    if (member.role === 'owner' && next !== 'owner' && (await members.countBy({ workspaceId, role: 'owner' })) === 1)
+      throw conflict('This is the only owner. Make somebody else an owner first; nothing was changed.');
+  };
+
+  const alike = (email: string): Promise<AccountRow[]> =>
+    accounts.find({ where: { email }, order: { createdAt: 'ASC' }, take: MOST_ALIKE });
+  const describe = async (token: string | null) => describeSession(app.db, token ? await findCaller(app.db, token) : null, app.config.demo);
+
+  /** A new account. An address that is taken is no hindrance: saying so would tell who has an account here. */
+  const addAccount = async (person: { name: string; email: string; password: string }, own: readonly string[]): Promise<AccountRow> => {
+    refuseCommon(person.password, [person.name, person.email, ...own]);
+    const others = await alike(person.email);
+    const row: AccountRow = {
+      id: randomUUID(),
+      email: person.email,
+      name: person.name,
+      passwordHash: await hashPassword(
+        person.password,
+        others.map((o) => o.passwordHash),
+      ),
+      createdAt: new Date(),
+      demo: false,
+    };
+    if (others.length >= MOST_ALIKE)
+      throw new HttpProblem(
+        429,
+        'too-many-tries',
+        'This cannot be done just now. Sign in with the account you have, or try again tomorrow.',
+      );
+    return row;
+  };
+
+  return [
+    bind(app, routes.getSession, ({ token }) => describe(token)),
+    bind(app, routes.signIn, async ({ body, request, response }) => {
+      const found = await alike(body.email);
+      const browser = readToken(request.headers.cookie, BROWSER_COOKIE);
+      const known = await knowsBrowser(
+        app.db,
+        browser,
+        found.map((a) => a.id),
+      );
+      // Whoever signed in from this browser before is counted apart, so that strangers cannot lock them out.
+      const counted: Counted[] = known
+        ? [{ kind: 'browser', subject: `${browser} ${body.email}` }]
+        : [
+            { kind: 'account', subject: body.email },
+            { kind: 'address', subject: request.ip ?? '' },
+          ];
+      await mayTry(app.db, counted);
+      const at = await findPassword(
+        body.password,
+        found.map((a) => a.passwordHash),
+      );
+      const account = found[at];
+      if (!account) {
+        await countTry(app.db, counted);
+        throw new HttpProblem(401, 'wrong-credentials', 'The e-mail address or the password is wrong. Check both and try again.');
+      }
+      await forgetTries(app.db, counted[0]!);
+      const first = await members.findOne({ where: { accountId: account.id } });
+      return begin(app, request, response, account.id, first?.workspaceId ?? null, true);
+    }),
+    bind(app, routes.openDemo, async ({ request, response }) => {
+      const demo = app.config.demo ? await app.db.getRepository(Workspace).findOneBy({ demo: 1 }) : null;
+      // One account, made with the sample business, and no other owner of it whoever that may be.
+      const [visitor] = demo
+        ? ((await app.db.query(
+            'SELECT a.id FROM account a JOIN member m ON m.account_id = a.id WHERE a.demo = 1 AND m.workspace_id = ? AND (SELECT COUNT(*) FROM member x WHERE x.account_id = a.id) = 1 LIMIT 1',
+            [demo.id],
+          )) as { id: string }[])
+        : [];
+      if (!demo || !visitor) throw new HttpProblem(404, 'no-demo', 'The sample business is not open here. Create an account instead.');
+      return begin(app, request, response, visitor.id, demo.id, false);
+    }),
+    bind(app, routes.signOut, async ({ token, request, response }) => {
+      if (token) await endSession(app.db, token);
+      response.setHeader('Set-Cookie', cookie('', 0, isSecure(app, request)));
+      return { ok: true as const };
+    }),
+    bind(app, routes.createAccount, async ({ body, request, response }) => {
+      const counted: Counted[] = [{ kind: 'account_made', subject: request.ip ?? '' }];
+      if (app.config.limitSignUps) await mayTry(app.db, counted);
+      const account = await addAccount(body, [body.workspace]);
+      const workspaceId = randomUUID();
+      await app.db.transaction(async (manager) => {
+        await manager.getRepository(Account).insert(account);
+        await manager.getRepository(Workspace).insert({
+          id: workspaceId,
+          name: body.workspace,
+          demo: 0,
+          createdAt: account.createdAt,
+          keepRule: null,
+          palette: null,
+          calendarSecret: null,
+          timeZone: body.timeZone,
+          quotaBytes: null,
+        });
+        await manager.getRepository(Member).insert({ id: randomUUID(), workspaceId, accountId: account.id, role: 'owner', version: 1 });
+      });
+      await countTry(app.db, counted);
+      return begin(app, request, response, account.id, workspaceId, true);
+    }),
+    bind(app, routes.changeAccount, async ({ body, who, token }) => {
+      const account = await accounts.findOneByOrFail({ id: who.accountId });
+      const change: Partial<AccountRow> = body.name === undefined ? {} : { name: body.name };
+      const email = body.email !== undefined && body.email !== account.email ? body.email : null;
+      if (email !== null || body.password !== undefined) {
+        const counted: Counted[] = [{ kind: 'account', subject: account.email }];
+        await mayTry(app.db, counted);
+        if ((await findPassword(body.current, [account.passwordHash])) < 0) {
+          await countTry(app.db, counted);
+          throw invalid('The current password is wrong. Nothing was changed.', 'current');
+        }
+        const next = body.password ?? body.current;
+        if (body.password !== undefined) refuseCommon(next, [account.name, email ?? account.email]);
+        const others = email === null ? [] : await alike(email);
+        if (others.length >= MOST_ALIKE) throw invalid('This address cannot be taken. Nothing was changed.', 'email');
+        Object.assign(change, {
+          ...(email === null ? {} : { email }),
+          passwordHash: await hashPassword(
+            next,
+            others.map((o) => o.passwordHash),
+          ),
+        });
+      }
+      await app.db.transaction(async (manager) => {
+        if (Object.keys(change).length > 0) await manager.getRepository(Account).update({ id: account.id }, change);
+        if ('passwordHash' in change) {
+          await endOthers(manager, account.id, token);
+          await manager.query('DELETE FROM known_browser WHERE account_id = ?', [account.id]);
+        }
+      });
+      return describe(token);
+    }),
+    bind(app, routes.listSessions, ({ who, token }) => listSessions(app.db, who.accountId, token!)),
+    bind(app, routes.endSession, async ({ who, params }) => {
+      const { affected } = await app.db.getRepository(Session).delete({ id: params.sessionId, accountId: who.accountId });
+      if (!affected) throw notFound('This session');
+      return { ok: true as const };
+    }),
+    bind(app, routes.switchWorkspace, async ({ body, who, token }) => {
+      if (!(await members.existsBy({ accountId: who.accountId, workspaceId: body.workspaceId }))) throw notFound('This workspace');
+      await setSessionWorkspace(app.db, token!, body.workspaceId);
+      return describe(token);
+    }),
+    bind(app, routes.changeWorkspace, async ({ body, who, token }) => {
+      await app.db.getRepository(Workspace).update({ id: who.workspaceId }, { name: body.name, timeZone: body.timeZone });
+      return describe(token);
+    }),
+    bind(app, routes.listInvitations, ({ who }) => listInvitations(app.db, who.workspaceId)),
+    bind(app, routes.createInvitation, ({ who, body }) => createInvitation(app.db, who, body)),
+    bind(app, routes.revokeInvitation, async ({ who, params }) => {
+      await revokeInvitation(app.db, who.workspaceId, params.invitationId);
+      return { ok: true as const };
+    }),
+    bind(app, routes.readInvitation, async ({ params }) => {
+      const { workspace, role, createdBy, expiresAt } = await findInvitation(app.db, params.token);
+      return { workspace, role, by: createdBy, expiresAt: expiresAt.toISOString() };
+    }),
+    bind(app, routes.acceptInvitation, async ({ params, body, who, token, request, response }) => {
+      await findInvitation(app.db, params.token);
+      if (body.account === null) {
+        const caller = token ? await findCaller(app.db, token) : null;
+        if (!caller) throw new HttpProblem(401, 'signed-out', 'Sign in first, then join; or join with a new account.');
+        if (caller.demo)
+          throw new HttpProblem(403, 'demo', 'Visitors of the sample business share an account, which joins nothing. Sign out first.');
+        const workspaceId = await app.db.transaction((manager) => join(manager, params.token, who.accountId));
+        await setSessionWorkspace(app.db, token!, workspaceId);
+        return describe(token);
+      }
+      const account = await addAccount(body.account, []);
+      const workspaceId = await app.db.transaction(async (manager) => {
+        await manager.getRepository(Account).insert(account);
+        return join(manager, params.token, account.id);
+      });
+      return begin(app, request, response, account.id, workspaceId, true);
+    }),
+    bind(app, routes.resetMember, ({ who, params }) => createReset(app.db, who, params.memberId)),
+    bind(app, routes.readReset, async ({ params }) => {
+      const { by, expiresAt } = await findReset(app.db, params.token);
+      return { by, expiresAt };
+    }),
+    bind(app, routes.useReset, async ({ params, body }) => {
+      const { accountId } = await findReset(app.db, params.token);
+      const { name, email } = await accounts.findOneByOrFail({ id: accountId });
+      refuseCommon(body.password, [name, email]);
+      await useReset(app.db, params.token, await hashPassword(body.password));
+      return { ok: true as const };
+    }),
+    bind(app, routes.listMembers, async ({ who }) => {
+      const rows = await members.findBy({ workspaceId: who.workspaceId });
+      return Promise.all(rows.map((m) => describeMember(app, who.workspaceId, m.id, who.accountId)));
+    }),
+    bind(app, routes.changeMember, async ({ who, params, body }) => {
+      await guardLastOwner(who.workspaceId, params.memberId, body.role);
+      const { affected } = await members.update(
+        { id: params.memberId, workspaceId: who.workspaceId, version: body.version },
+        { role: body.role, version: body.version + 1 },
+      );
+      if (!affected) throw stale('Somebody changed this person’s role meanwhile');
+      return describeMember(app, who.workspaceId, params.memberId, who.accountId);
+    }),
+    bind(app, routes.removeMember, async ({ who, params }) => {
+      await guardLastOwner(who.workspaceId, params.memberId, null);
+      await members.delete({ id: params.memberId, workspaceId: who.workspaceId });
+      return { ok: true as const };
+    }),
+  ];
+}

@@ -1,0 +1,86 @@
+import { DERIVED, type Derived, type DerivedValues } from '@orderly-glyph/core';
+import type { DataSource, EntityManager } from 'typeorm';
+
+/** A kept fact of a face: which file and face, and the version of the code it is from. */
+export interface DerivedRow {
+  fileId: string;
+  faceIndex: number;
+  derivedVersion: number;
+}
+
+/** Joins a fact of the faces of `ff` (face_file) as `alias`; its JSON is `alias.value`. */
+export const withFact = (fact: Pick<Derived<unknown>, 'id'>, alias: string): string =>
+  `LEFT JOIN derived ${alias} ON ${alias}.file_id = ff.file_id AND ${alias}.face_index = ff.face_index AND ${alias}.id = '${fact.id}'`;
+
+/** Keeps facts of one face; what is there of them is replaced. */
+export async function keepFacts(
+  manager: EntityManager,
+  where: { workspaceId: string; fileId: string; faceIndex: number },
+  values: DerivedValues,
+): Promise<void> {
+  const rows = DERIVED.filter((d) => d.id in values).map((d) => [
+    where.fileId,
+    where.faceIndex,
+    d.id,
+    d.version,
+    JSON.stringify(values[d.id] ?? null),
+    where.workspaceId,
+  ]);
+  if (rows.length > 0) await manager.query('REPLACE INTO derived (file_id, face_index, id, version, value, workspace_id) VALUES ?', [rows]);
+}
+
+/** Files of which some fact is missing or of an older version, with the ids of those facts. */
+export async function staleFacts(
+  db: DataSource | EntityManager,
+  workspaceId: string,
+  facts: readonly Derived<unknown>[] = DERIVED,
+): Promise<Map<string, string[]>> {
+  const out = new Map<string, string[]>();
+  for (const fact of facts) {
+    const rows = (await db.query(
+      `SELECT DISTINCT ff.file_id AS fileId FROM face_file ff ${withFact(fact, 'd')} WHERE ff.workspace_id = ? AND (d.version IS NULL OR d.version < ?)`,
+      [workspaceId, fact.version],
+    )) as { fileId: string }[];
+    for (const { fileId } of rows) out.set(fileId, [...(out.get(fileId) ?? []), fact.id]);
+  }
+  return out;
+}
+
+/** Says that facts are as new as the code, where a file that was read once cannot be read any more. */
+export async function acceptFacts(db: DataSource, workspaceId: string, fileId: string, ids: readonly string[]): Promise<void> {
+  for (const fact of DERIVED.filter((d) => ids.includes(d.id)))
+    await db.query(
+      `INSERT INTO derived (file_id, face_index, id, version, value, workspace_id)
+       SELECT ff.file_id, ff.face_index, ?, ?, 'null', ? FROM face_file ff WHERE ff.file_id = ? ON DUPLICATE KEY UPDATE version = VALUES(version)`,
+      [fact.id, fact.version, workspaceId, fileId],
+    );
+}
+
+/** More faces than this are forgotten all at once; a library has a tenth of it. */
+const MOST_KEPT = 60_000;
+const PART = 1000;
+
+/** A fact never changes for a file and a version of the code, so it is read and parsed once a server. */
+export class KeptFact<T> {
+  private readonly kept = new Map<string, T>();
+
+  constructor(
+    private readonly fact: Derived<unknown>,
+    private readonly parse: (text: string) => T,
+  ) {}
+
+  /** The fact of each row, undefined where it is still to be computed or is none. */
+  async of(db: DataSource, rows: readonly DerivedRow[]): Promise<(T | undefined)[]> {
+    const keyOf = (r: DerivedRow): string => `${r.fileId}/${r.faceIndex}/${r.derivedVersion}`;
+    const unknown = rows.filter((r) => !this.kept.has(keyOf(r)));
+    if (this.kept.size + unknown.length > MOST_KEPT) this.kept.clear();
+    for (let i = 0; i < unknown.length; i += PART) {
+      const found = (await db.query(
+        'SELECT file_id AS fileId, face_index AS faceIndex, version AS derivedVersion, value FROM derived WHERE id = ? AND file_id IN (?)',
+        [this.fact.id, [...new Set(unknown.slice(i, i + PART).map((r) => r.fileId))]],
+      )) as (DerivedRow & { value: string })[];
+      for (const row of found) if (row.value !== 'null') this.kept.set(keyOf(row), this.parse(row.value));
+    }
+    return rows.map((r) => this.kept.get(keyOf(r)));
+  }
+}

@@ -1,0 +1,342 @@
+import { storeCompanion } from '../licenses/index.js';
+import { randomUUID } from 'node:crypto';
+import { mkdir, open, readFile, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { IsNull, type DataSource, type EntityManager } from 'typeorm';
+import { type Compute, ComputeError } from '../../platform/compute/pool.js';
+import type { Tasks } from '../../platform/compute/tasks.js';
+import { MAX_BUNDLE, MAX_FILE } from '../../platform/compute/work/limits.js';
+import type { TakenOut } from '../../platform/compute/work/take-out.js';
+import type { ZipEntry } from '../../platform/compute/work/zip.js';
+import type { JobControl } from '../../platform/jobs/runner.js';
+import { FileEntity, type Incoming, type Outcome, storeFont, storeKnownFont } from '../faces/index.js';
+import { CompanionEntity, readCompanion, settleBelongings } from '../licenses/index.js';
+import { Bundle, IntakeEntity, Item, type ItemRow, Upload, type UploadRow } from './rows.js';
+
+interface Deps {
+  db: DataSource;
+  compute: Compute;
+  tempDir: string;
+}
+
+/** A file that is given up on this often ends as refused, so that it holds up nothing else. */
+const MOST_TRIES = 2;
+
+/** Items worked on at once: one in the database while the others are unpacked and read. */
+const PARALLEL = 3;
+
+/**
+ * Sorts an intake. Every upload is first listed into items in one transaction, then every item is carried out in one
+ * transaction of its own together with its bytes; a job that is taken up again goes on with the items still waiting.
+ */
+export function intakeWork(deps: Deps) {
+  return async (control: JobControl): Promise<string> => {
+    const intakeId = control.row.subjectId;
+    const dir = join(deps.tempDir, randomUUID());
+    await mkdir(dir, { recursive: true });
+    const run = new IntakeRun(deps, control, intakeId, dir);
+    try {
+      await deps.db.getRepository(IntakeEntity).update({ id: intakeId }, { state: 'running' });
+      return await run.work();
+    } finally {
+      await rm(dir, { recursive: true, force: true });
+    }
+  };
+}
+
+class IntakeRun {
+  /** Files of this run that hold an upload, or an archive inside one. */
+  private readonly spooled = new Map<string, Promise<string>>();
+
+  constructor(
+    private readonly deps: Deps,
+    private readonly control: JobControl,
+    private readonly intakeId: string,
+    private readonly dir: string,
+  ) {}
+
+  async work(): Promise<string> {
+    const { db } = this.deps;
+    const { workspaceId } = this.control.row;
+    const uploads = await db
+      .getRepository(Upload)
+      .find({ where: { intakeId: this.intakeId, workspaceId }, order: { touchedAt: 'ASC', id: 'ASC' } });
+    for (const upload of uploads.filter((u) => u.state === 'received')) {
+      await this.control.progress(0, 0, `Opening ${upload.name}`);
+      await this.expand(upload);
+    }
+    const byId = new Map(uploads.map((u) => [u.id, u]));
+    const items = await db.getRepository(Item).find({ where: { intakeId: this.intakeId }, order: { seq: 'ASC' } });
+    const waiting = items.filter((item) => item.state === 'waiting');
+    let done = items.length - waiting.length;
+    let next = 0;
+    await this.control.progress(done, items.length, 'Sorting');
+    const lane = async (): Promise<void> => {
+      for (let item = waiting[next++]; item; item = waiting[next++]) {
+        await this.carryOut(item, byId.get(item.uploadId)!);
+        await this.control.progress(++done, items.length, item.path);
+      }
+    };
+    const lanes = await Promise.allSettled(Array.from({ length: PARALLEL }, lane));
+    const failed = lanes.find((l) => l.status === 'rejected');
+    if (failed) throw failed.reason;
+    const bundles = await db.getRepository(Bundle).findBy({ intakeId: this.intakeId, workspaceId });
+    await settleBelongings(
+      db,
+      this.deps.compute,
+      workspaceId,
+      bundles.map((b) => b.id),
+    );
+    await db.transaction(async (manager) => {
+      await manager.query('DELETE FROM upload WHERE intake_id = ?', [this.intakeId]);
+      await manager.getRepository(IntakeEntity).update({ id: this.intakeId }, { state: 'done' });
+    });
+    return `${items.length} ${items.length === 1 ? 'file' : 'files'} sorted.`;
+  }
+
+  /** Lists what an upload holds; all of its items or none are written. */
+  private async expand(upload: UploadRow): Promise<void> {
+    const { db } = this.deps;
+    let entries: { path: string; bytes: number; entry: number | null; nestedEntry: number | null; refusal: string | null }[];
+    const single = (refusal: string | null): typeof entries => [
+      { path: upload.name, bytes: upload.bytes, entry: null, nestedEntry: null, refusal },
+    ];
+    const isZip = upload.bytes > 0 && (await this.isZip(upload));
+    if (!isZip) entries = single(upload.bytes > MAX_FILE ? 'It is larger than 100 MiB, which is the most one file may be.' : null);
+    else {
+      const listed = await this.list(upload);
+      if (typeof listed === 'string') entries = single(listed);
+      else entries = listed.length === 0 ? single('The archive is empty.') : listed;
+    }
+    await db.transaction(async (manager) => {
+      // A server that stood still for longer than its lease may find that another one listed this upload meanwhile.
+      const [now] = (await manager.query('SELECT state FROM upload WHERE id = ? FOR UPDATE', [upload.id])) as { state: string }[];
+      if (now?.state !== 'received') return;
+      const bundleId = await this.bundleFor(manager, upload, isZip);
+      const [{ last }] = (await manager.query('SELECT COALESCE(MAX(seq), -1) AS last FROM item WHERE intake_id = ? FOR UPDATE', [
+        this.intakeId,
+      ])) as [{ last: number }];
+      const rows = entries.map((e, i) => ({
+        id: randomUUID(),
+        workspaceId: upload.workspaceId,
+        intakeId: this.intakeId,
+        seq: Number(last) + 1 + i,
+        uploadId: upload.id,
+        bundleId,
+        path: e.path.slice(0, 1000),
+        entry: e.entry,
+        nestedEntry: e.nestedEntry,
+        bytes: e.bytes,
+        state: e.refusal ? ('refused' as const) : ('waiting' as const),
+        reason: e.refusal ?? '',
+        faceId: null,
+        companionId: null,
+      }));
+      for (let i = 0; i < rows.length; i += 500) await manager.getRepository(Item).insert(rows.slice(i, i + 500));
+      await manager.getRepository(Upload).update({ id: upload.id }, { state: 'expanded' });
+    });
+    upload.state = 'expanded';
+  }
+
+  /** A ZIP is a bundle of its own; files dropped loose together are one. */
+  private async bundleFor(manager: EntityManager, upload: UploadRow, isZip: boolean): Promise<string> {
+    const bundles = manager.getRepository(Bundle);
+    if (!isZip) {
+      const folder = upload.name.includes('/') ? upload.name.slice(0, upload.name.indexOf('/')) : 'Files brought in together';
+      const loose = await bundles.findOneBy({ intakeId: this.intakeId, uploadId: IsNull(), name: folder });
+      if (loose) return loose.id;
+      const id = randomUUID();
+      await bundles.insert({ id, workspaceId: upload.workspaceId, intakeId: this.intakeId, uploadId: null, name: folder });
+      return id;
+    }
+    const id = randomUUID();
+    await bundles.insert({ id, workspaceId: upload.workspaceId, intakeId: this.intakeId, uploadId: upload.id, name: upload.name });
+    return id;
+  }
+
+  /** What an archive and those inside it hold, or why it is refused. */
+  private async list(
+    upload: UploadRow,
+  ): Promise<string | { path: string; bytes: number; entry: number; nestedEntry: number | null; refusal: string | null }[]> {
+    const outer = await this.compute('listZip', [await this.spool(upload)]);
+    if (outer.refused !== null) return outer.refused;
+    const out: { path: string; bytes: number; entry: number; nestedEntry: number | null; refusal: string | null }[] = [];
+    const take = (prefix: string, e: ZipEntry, entry: number, nestedEntry: number | null, refusal = e.refusal): void =>
+      void out.push({ path: prefix + e.path, bytes: e.bytes, entry, nestedEntry, refusal });
+    for (const e of outer.entries) {
+      if (e.refusal || !/\.zip$/i.test(e.path) || /(^|\/)__MACOSX\//.test(e.path)) {
+        take('', e, e.index, null);
+        continue;
+      }
+      const path = await this.unpackNested(upload, e.index);
+      const inner = path.refused === null ? await this.compute('listZip', [path.path]) : path;
+      if (inner.refused !== null) take('', e, e.index, null, inner.refused);
+      else for (const i of inner.entries) take(`${e.path}/`, i, e.index, i.index);
+      if (out.length > 5000) return 'With the archives inside it, the archive holds more than 5,000 files. Bring it in in parts.';
+      if (out.reduce((sum, o) => sum + o.bytes, 0) > MAX_BUNDLE)
+        return 'With the archives inside it, the archive would be larger than 500 MiB once unpacked, which is the most one bundle may be. Bring it in in parts.';
+    }
+    return out;
+  }
+
+  /** Runs a task over what was received; one that had to be ended is a refusal in words. */
+  private compute<K extends 'listZip' | 'takeOut'>(
+    task: K,
+    args: Parameters<Tasks[K]>,
+  ): Promise<Awaited<ReturnType<Tasks[K]>> | { refused: string }> {
+    return this.deps.compute.run(task, args).catch((error: unknown) => {
+      if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+      return { refused: `${error.message} It was not opened.` };
+    });
+  }
+
+  /** By how it begins; office documents are archives, too, and are none here. */
+  private async isZip(upload: UploadRow): Promise<boolean> {
+    const [row] = (await this.deps.db.query('SELECT SUBSTRING(data, 1, 4096) AS data FROM upload_chunk WHERE upload_id = ? AND seq = 0', [
+      upload.id,
+    ])) as { data: Buffer }[];
+    if (!row || row.data[0] !== 0x50 || row.data[1] !== 0x4b) return false;
+    return (await this.deps.compute.run('sortBytes', [new Uint8Array(row.data), upload.name])).as === 'zip';
+  }
+
+  /** Copies an upload to a file of this run once, a chunk at a time. */
+  private spool(upload: UploadRow): Promise<string> {
+    return this.once(upload.id, async (path) => {
+      const file = await open(path, 'w');
+      try {
+        for await (const data of this.chunks(upload)) await file.write(data);
+      } finally {
+        await file.close();
+      }
+    });
+  }
+
+  /** Takes an archive out of the one it is in, once. */
+  private async unpackNested(upload: UploadRow, entry: number): Promise<{ refused: string } | { refused: null; path: string }> {
+    let refused: string | null = null;
+    const from = await this.spool(upload);
+    const path = await this.once(`${upload.id}-${entry}`, async (out) => {
+      ({ refused } = await this.compute('takeOut', [from, entry, out, 'inner.zip']));
+    });
+    return refused === null ? { refused, path } : { refused };
+  }
+
+  private once(name: string, make: (path: string) => Promise<void>): Promise<string> {
+    let made = this.spooled.get(name);
+    if (!made) {
+      const path = join(this.dir, name);
+      this.spooled.set(name, (made = make(path).then(() => path)));
+      made.catch(() => this.spooled.delete(name));
+    }
+    return made;
+  }
+
+  private async *chunks(upload: UploadRow): AsyncGenerator<Buffer> {
+    for (let seq = 0; ; seq++) {
+      const rows = (await this.deps.db.query('SELECT data FROM upload_chunk WHERE upload_id = ? AND seq = ?', [upload.id, seq])) as {
+        data: Buffer;
+      }[];
+      if (!rows[0]) return;
+      yield rows[0].data;
+    }
+  }
+
+  /** Takes a file out of where it lies. */
+  private async takeOut(item: ItemRow, upload: UploadRow): Promise<{ refused: string } | ({ refused: null } & TakenOut)> {
+    const out = join(this.dir, item.id);
+    if (item.entry === null || item.nestedEntry === null)
+      return this.compute('takeOut', [await this.spool(upload), item.entry, out, item.path]);
+    const nested = await this.unpackNested(upload, item.entry);
+    return nested.refused === null ? this.compute('takeOut', [nested.path, item.nestedEntry, out, item.path]) : nested;
+  }
+
+  private async carryOut(item: ItemRow, upload: UploadRow): Promise<void> {
+    const { db } = this.deps;
+    const taken = await this.takeOut(item, upload);
+    let store: (manager: EntityManager, incoming: Incoming) => Promise<Outcome>;
+    const refuse = (reason: string) => (): Promise<Outcome> => Promise.resolve({ state: 'refused', reason });
+    if (taken.refused !== null) store = refuse(taken.refused);
+    else
+      for (;;)
+        try {
+          store = await this.judge(item, taken);
+          break;
+        } catch (error) {
+          if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+          await db.query('UPDATE item SET tries = tries + 1 WHERE id = ?', [item.id]);
+          console.error(`Reading ${item.path} was given up: ${error.message}`);
+          if (++item.tries < MOST_TRIES) continue;
+          store = refuse(`${error.message} It was tried twice and set aside; the other files went on without it.`);
+          break;
+        }
+    const incoming: Incoming = {
+      workspaceId: item.workspaceId,
+      bundleId: item.bundleId,
+      path: item.path,
+      sha256: taken.refused === null ? taken.sha256 : '',
+      bytes: () => (taken.refused === null ? readFile(taken.path) : Promise.resolve(new Uint8Array(0))),
+    };
+    await db.transaction(async (manager) => {
+      // One item of a workspace at a time, so that two files of one face do not both found it.
+      await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [item.workspaceId]);
+      const [row] = (await manager.query('SELECT state FROM item WHERE id = ? FOR UPDATE', [item.id])) as { state: string }[];
+      if (row?.state !== 'waiting') return;
+      const outcome = await store(manager, incoming);
+      await manager.getRepository(Item).update(
+        { id: item.id },
+        {
+          state: outcome.state,
+          reason: outcome.reason.slice(0, 1000),
+          bytes: taken.refused === null ? taken.bytes : item.bytes,
+          faceId: outcome.faceId ?? null,
+          fileId: outcome.fileId ?? null,
+          companionId: outcome.companionId ?? null,
+        },
+      );
+    });
+    if (taken.refused === null && taken.path === join(this.dir, item.id)) await rm(taken.path, { force: true });
+  }
+
+  /** Everything that takes time happens here, before the transaction. @throws ComputeError that gave up */
+  private async judge(item: ItemRow, taken: TakenOut): Promise<(manager: EntityManager, incoming: Incoming) => Promise<Outcome>> {
+    const { db, compute } = this.deps;
+    const { sorted, path, sha256 } = taken;
+    const plainly = (state: 'set-aside' | 'refused', reason: string) => (): Promise<Outcome> => Promise.resolve({ state, reason });
+    switch (sorted.as) {
+      case 'set-aside':
+      case 'refused':
+        return plainly(sorted.as, sorted.reason);
+      case 'zip':
+        return plainly(
+          'refused',
+          item.nestedEntry === null && item.entry !== null
+            ? 'An archive under a name that does not say so. Unpack it and bring in the files.'
+            : 'An archive inside an archive inside an archive. Unpack it and bring in the files.',
+        );
+      case 'companion':
+      case 'document': {
+        const known = await db.getRepository(CompanionEntity).findOneBy({ bundleId: item.bundleId, sha256 });
+        const read = known ?? (await readCompanion(compute, path, item.path, sorted));
+        return (manager, incoming) => storeCompanion(manager, incoming, read);
+      }
+      case 'font': {
+        // What is here already was inspected when it came.
+        const known = await db.getRepository(FileEntity).findOneBy({ workspaceId: item.workspaceId, sha256 });
+        if (known) return (manager, incoming) => storeKnownFont(manager, incoming, known);
+        try {
+          const inspection = await compute.run('inspect', [path, item.path.split('/').pop() ?? item.path]);
+          return (manager, incoming) => storeFont(manager, incoming, inspection);
+        } catch (error) {
+          if (!(error instanceof ComputeError) || error.gaveUp) throw error;
+          if (error.failure.code === 'internal') console.error(`Reading ${item.path} failed:`, error.failure.message);
+          return plainly(
+            'refused',
+            error.failure.code === 'internal'
+              ? 'Reading this font failed on our side. The file was not kept; tell us about it.'
+              : error.failure.message,
+          );
+        }
+      }
+    }
+  }
+}

@@ -1,0 +1,16 @@
+export { findAlike, versionChanges } from './alike.js';
+export { changeLibrary, listChanges, undoChange } from './changes.js';
+export { getGlyph, listCharacters } from './characters.js';
+export { describeDesk } from './desk.js';
+export { listDoubles } from './doubles.js';
+export { getFamily } from './family.js';
+export { describeNeeds, languageTable } from './languages.js';
+export { faceLines, getFace, installsWhere, licensesOf } from './library.js';
+export { queueRefresh, refreshWork } from './refresh.js';
+export { CollectionEntity, KeptSearch, KeptText, ProofTextEntity } from './rows.js';
+export { describeShelf, dropSearch, dropText, keepSearch, keepText, listTexts, setPalette } from './shelf.js';
+export { Snapshots } from './snapshot.js';
+export { describeStorage, freeSpace } from './storage.js';
+export { checkText } from './text.js';
+export { libraryRoutes } from './routes.js';
+export { libraryRows } from './rows.js';

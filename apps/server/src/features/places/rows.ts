@@ -1,0 +1,211 @@
+import type { BytesColumn } from '../../platform/blobs/refs.js';
+import type { Answer, TargetFormat, FontFormat } from '@orderly-glyph/core';
+import { entity, flag, json, key, maybe, text, time, uuid, whole, ws } from '../../platform/database/columns.js';
+
+export interface PlaceRow {
+  id: string;
+  workspaceId: string;
+  name: string;
+  profileId: string;
+  address: string;
+  siteKey: string;
+  createdAt: Date;
+  version: number;
+}
+
+export const PlaceEntity = entity<PlaceRow>('place', {
+  id: key(),
+  workspaceId: ws(),
+  name: text('name'),
+  profileId: text('profile_id', 40),
+  address: text('address', 300),
+  siteKey: text('site_key', 200),
+  createdAt: time('created_at'),
+  version: whole('version'),
+});
+
+export interface DeliveryRow {
+  id: string;
+  workspaceId: string;
+  placeId: string;
+  convertTo: TargetFormat | null;
+  headings: boolean;
+  jobId: string;
+  createdBy: string;
+  createdAt: Date;
+}
+
+export const DeliveryEntity = entity<DeliveryRow>('delivery', {
+  id: key(),
+  workspaceId: ws(),
+  placeId: uuid('place_id'),
+  convertTo: text('convert_to', 5, maybe),
+  headings: flag('headings'),
+  jobId: uuid('job_id'),
+  createdBy: uuid('created_by'),
+  createdAt: time('created_at'),
+});
+
+export interface DeliveryItemRow {
+  id: string;
+  workspaceId: string;
+  deliveryId: string;
+  position: number;
+  faceId: string;
+  /** `unknown`: sent, and nobody could say whether it is there; looking at the place settles it. */
+  state: 'waiting' | 'installed' | 'refused' | 'unknown';
+  message: string;
+  bytes: number | null;
+  sha256: string | null;
+}
+
+export const DeliveryItem = entity<DeliveryItemRow>('delivery_item', {
+  id: key(),
+  workspaceId: ws(),
+  deliveryId: uuid('delivery_id'),
+  position: whole('position'),
+  faceId: uuid('face_id'),
+  state: text('state', 10),
+  message: text('message', 1000),
+  bytes: whole('bytes', maybe),
+  sha256: { name: 'sha256', type: 'char', length: 64, nullable: true },
+});
+
+export interface StatementRow {
+  id: string;
+  workspaceId: string;
+  /** Either of the two says for what it was made. */
+  deliveryId: string | null;
+  kitId: string | null;
+  faceId: string;
+  words: string;
+  person: string;
+  answer: Answer;
+  reasons: string[];
+  note: string;
+  licenseId: string | null;
+  licenseVersion: number | null;
+  licenseName: string | null;
+  /** An owner went ahead although the answer was no. */
+  overridden: boolean;
+  at: Date;
+}
+
+export const Statement = entity<StatementRow>('statement', {
+  id: key(),
+  workspaceId: ws(),
+  deliveryId: uuid('delivery_id', maybe),
+  kitId: uuid('kit_id', maybe),
+  faceId: uuid('face_id'),
+  words: { name: 'words', type: 'text' },
+  person: text('person'),
+  answer: text('answer', 3),
+  reasons: json('reasons'),
+  note: text('note', 1000),
+  licenseId: uuid('license_id', maybe),
+  licenseVersion: whole('license_version', maybe),
+  licenseName: text('license_name', 255, maybe),
+  overridden: flag('overridden'),
+  at: time('at'),
+});
+
+/** A handover kit that somebody took, and the faces in it. */
+export interface KitRow {
+  id: string;
+  workspaceId: string;
+  faceIds: string[];
+  createdBy: string;
+  createdAt: Date;
+}
+
+export const KitEntity = entity<KitRow>('kit', {
+  id: key(),
+  workspaceId: ws(),
+  faceIds: json<string[]>('face_ids'),
+  createdBy: text('created_by'),
+  createdAt: time('created_at'),
+});
+
+export interface InstallRow {
+  id: string;
+  workspaceId: string;
+  placeId: string;
+  faceId: string;
+  deliveryId: string;
+  sha256: string;
+  format: FontFormat;
+  bytes: number;
+  version: string;
+  remoteName: string;
+  installedBy: string;
+  installedAt: Date;
+  removedAt: Date | null;
+}
+
+export const InstallEntity = entity<InstallRow>('install', {
+  id: key(),
+  workspaceId: ws(),
+  placeId: uuid('place_id'),
+  faceId: uuid('face_id'),
+  deliveryId: uuid('delivery_id'),
+  sha256: { name: 'sha256', type: 'char', length: 64 },
+  format: text('format', 5),
+  bytes: whole('bytes'),
+  version: text('version'),
+  remoteName: text('remote_name'),
+  installedBy: text('installed_by'),
+  installedAt: time('installed_at'),
+  removedAt: time('removed_at', maybe),
+});
+
+/**
+ * What happened to an install, written before and after each call to its place: `planned` before a file is sent, `put` once
+ * the place took it, `verified` once it was read back the same, `assigned` once it has its role; `removing` before it is
+ * taken off, `withdrawn` or `absent` after; `unknown` when no answer told.
+ */
+export type InstallEventKind = 'planned' | 'put' | 'verified' | 'assigned' | 'removing' | 'withdrawn' | 'absent' | 'unknown';
+export interface InstallEventRow {
+  id: number;
+  workspaceId: string;
+  installId: string;
+  kind: InstallEventKind;
+  at: Date;
+  byName: string;
+  /** What was to be there; repeated in each event, so that one alone tells all. */
+  placeId: string;
+  faceId: string;
+  deliveryId: string;
+  remoteName: string;
+  sha256: string;
+  format: FontFormat;
+  bytes: number;
+  version: string;
+  /** The role given, for `assigned`; what was said, for `unknown` and `absent`. */
+  note: string;
+}
+export const InstallEvent = entity<InstallEventRow>('install_event', {
+  id: { name: 'id', type: 'bigint', primary: true, generated: 'increment' },
+  workspaceId: ws(),
+  installId: uuid('install_id'),
+  kind: text('kind', 10),
+  at: time('at'),
+  byName: text('by_name'),
+  placeId: uuid('place_id'),
+  faceId: uuid('face_id'),
+  deliveryId: uuid('delivery_id'),
+  remoteName: text('remote_name'),
+  sha256: { name: 'sha256', type: 'char', length: 64 },
+  format: text('format', 5),
+  bytes: whole('bytes'),
+  version: text('version'),
+  note: text('note', 500),
+});
+
+export const placesRows = [PlaceEntity, DeliveryEntity, DeliveryItem, Statement, KitEntity, InstallEntity, InstallEvent];
+
+/** Columns of these rows that name bytes; bytes that none names are freed. */
+export const placesBytes: readonly BytesColumn[] = [
+  { table: 'install', column: 'sha256' },
+  { table: 'delivery_item', column: 'sha256' },
+  { table: 'install_event', column: 'sha256' },
+];

@@ -1,0 +1,3 @@
+export { exportWorkspace } from './export.js';
+export { importWorkspace } from './import.js';
+export { workspacesRoutes } from './routes.js';

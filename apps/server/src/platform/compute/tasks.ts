@@ -1,0 +1,171 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import {
+  belongings,
+  compareVersions,
+  compileLicenses,
+  drawGlyph,
+  findDrawn,
+  FontError,
+  inspect,
+  needsFor,
+  openFace,
+  readRepertoire,
+  readText,
+  relateGlyph,
+  render,
+  shapeLine,
+  type Belonging,
+  type BundleFace,
+  type BundleText,
+  type DrawnGlyph,
+  type Face,
+  type FontFormat,
+  type GlyphRelations,
+  type Inspection,
+  type LanguageNeeds,
+  type LicenseIndex,
+  type Proof,
+  type Recipe,
+  type Repertoire,
+  type ShapedLine,
+  type TextReading,
+  type VersionChanges,
+} from '@orderly-glyph/core';
+import { nodeCodec, nodeSubsetter, readDocument } from '@orderly-glyph/node';
+import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
+import { sortBytes } from './work/classify.js';
+import { writePdf } from './work/document.js';
+import type { ProofPage } from './work/page.js';
+import { listZip, takeOut } from './work/take-out.js';
+
+/** Bytes, or the path of a file that holds them. */
+type Given = Uint8Array | string;
+// A Node Buffer slices without copying, so a plain view is made.
+const bytesOf = (given: Given): Uint8Array => (typeof given === 'string' ? new Uint8Array(readFileSync(given)) : given);
+
+/** The facts of all faces of a file, or those of some ids. */
+const inspectGiven = (given: Given, fileName: string, ids?: readonly string[]): Inspection =>
+  inspect(bytesOf(given), nodeCodec, { fileName }, ids);
+
+/** A face carried through a recipe, with what it is afterwards. */
+function convert(bytes: Uint8Array, faceIndex: number, recipe: Recipe): { bytes: Uint8Array; format: FontFormat; proof: Proof } {
+  const { bytes: out, format, proof } = render(bytes, faceIndex, recipe, { codec: nodeCodec });
+  return { bytes: out, format, proof };
+}
+
+const faceOf = (bytes: Uint8Array, faceIndex: number): Face => openFace(bytes, nodeCodec, faceIndex);
+
+const plain = (bytes: Uint8Array, faceIndex: number): { sfnt: Uint8Array; faceIndex: number } => faceOf(bytes, faceIndex).sfnt;
+
+async function subset(sfnt: Uint8Array, faceIndex: number, codePoints: number[]): Promise<Uint8Array> {
+  return (await nodeSubsetter()).subset(sfnt, faceIndex, codePoints);
+}
+
+const repertoire = (bytes: Uint8Array, faceIndex: number): Repertoire => readRepertoire(faceOf(bytes, faceIndex));
+
+function glyph(bytes: Uint8Array, faceIndex: number, which: { codePoint?: number; glyph?: number }): DrawnGlyph {
+  const face = faceOf(bytes, faceIndex);
+  return drawGlyph(face, which.codePoint === undefined ? (which.glyph ?? 0) : face.glyphOf(which.codePoint));
+}
+
+let known: LicenseIndex | null = null;
+
+/** Known licenses in a text and what its own words say. */
+function recognise(text: string): TextReading {
+  if (!known) {
+    const list = createRequire(import.meta.url)('spdx-license-list/full') as Record<string, { licenseText?: string }>;
+    known = compileLicenses(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
+  }
+  return readText(text, known);
+}
+
+const relations = (bytes: Uint8Array, faceIndex: number, glyphId: number, codePoint: number | null): GlyphRelations =>
+  relateGlyph(faceOf(bytes, faceIndex), glyphId, codePoint);
+
+const needs = (bytes: Uint8Array, faceIndex: number, tag: string): LanguageNeeds | null => needsFor(faceOf(bytes, faceIndex), tag);
+
+const versions = (older: Uint8Array, olderIndex: number, newer: Uint8Array, newerIndex: number): VersionChanges =>
+  compareVersions(faceOf(older, olderIndex), faceOf(newer, newerIndex));
+
+const drawn = (bytes: Uint8Array, faceIndex: number, strokes: number[][], pen: number): { codePoint: number; score: number }[] =>
+  findDrawn(faceOf(bytes, faceIndex), strokes, pen);
+
+/** Texts set in a face as outlines, each a line. */
+const setLines = (sfnt: Uint8Array, faceIndex: number, texts: string[]): ShapedLine[] =>
+  texts.map((text) => shapeLine(sfnt, faceIndex, text));
+
+/** A page of a proof sheet as PNG, twice as many pixels as points. */
+async function paint(page: ProofPage): Promise<Uint8Array> {
+  const { createCanvas, Path2D } = await import('@napi-rs/canvas');
+  const scale = 2;
+  const canvas = createCanvas(Math.round(page.width * scale), Math.round(page.height * scale));
+  const context = canvas.getContext('2d');
+  context.fillStyle = page.paper;
+  context.fillRect(0, 0, canvas.width, canvas.height);
+  for (const shape of page.shapes) {
+    context.fillStyle = shape.color;
+    if (shape.kind === 'rule') {
+      context.setTransform(scale, 0, 0, scale, 0, 0);
+      context.fillRect(shape.x, shape.y, shape.width, shape.height);
+    } else {
+      context.setTransform(scale * shape.scale, 0, 0, -scale * shape.scale, scale * shape.x, scale * shape.y);
+      context.fill(new Path2D(shape.path));
+    }
+  }
+  return new Uint8Array(await canvas.encode('png'));
+}
+
+const belongs = (texts: readonly BundleText[], faces: readonly BundleFace[]): Belonging[] => belongings(texts, faces);
+
+const readGiven = (given: Given, kind: Parameters<typeof readDocument>[1]): ReturnType<typeof readDocument> =>
+  readDocument(bytesOf(given), kind);
+
+/** The record in an export of a workspace, checked field by field. */
+function readExport(bytes: Uint8Array): { record: WorkspaceExport | null; problem: string } {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+  } catch {
+    return { record: null, problem: 'it is not well-formed JSON.' };
+  }
+  const checked = workspaceExport.safeParse(raw);
+  if (checked.success) return { record: checked.data, problem: '' };
+  const issue = checked.error.issues[0]!;
+  return { record: null, problem: `“${issue.path.join('.')}”: ${issue.message}.` };
+}
+
+export const tasks = {
+  readExport,
+  listZip,
+  takeOut,
+  sortBytes,
+  inspect: inspectGiven,
+  convert,
+  plain,
+  subset,
+  readDocument: readGiven,
+  recognise,
+  belongings: belongs,
+  repertoire,
+  glyph,
+  relations,
+  needs,
+  versions,
+  drawn,
+  setLines,
+  paint,
+  writePdf,
+};
+export type Tasks = typeof tasks;
+
+/** Errors cross the thread as plain data. */
+export interface TaskFailure {
+  code: string;
+  message: string;
+}
+
+export function describeFailure(error: unknown): TaskFailure {
+  if (error instanceof FontError) return { code: error.code, message: error.message };
+  return { code: 'internal', message: error instanceof Error ? (error.stack ?? error.message) : String(error) };
+}

@@ -1,0 +1,29 @@
+import type { Role } from '@orderly-glyph/schema';
+import type { Request } from 'express';
+import type { DataSource } from 'typeorm';
+import type { BytesColumn } from '../blobs/refs.js';
+import type { Compute } from '../compute/pool.js';
+import type { Config } from '../config.js';
+import type { JobRunner } from '../jobs/runner.js';
+
+/** Who calls, worked out anew at every request so that a changed role takes effect at once. */
+export interface Caller {
+  accountId: string;
+  name: string;
+  workspaceId: string | null;
+  role: Role | null;
+  /** A visitor of the sample business, who shares the account with others. */
+  demo: boolean;
+}
+
+/** What handlers work with; made once a server. */
+export interface App {
+  config: Config;
+  db: DataSource;
+  compute: Compute;
+  jobs: JobRunner;
+  /** Columns of all features that name kept bytes. */
+  bytes: readonly BytesColumn[];
+  /** Who sends a request, and by which token; nobody without a valid one. */
+  callerOf(request: Request): Promise<{ token: string | null; caller: Caller | null }>;
+}

@@ -1,0 +1,24 @@
+import { accountsRows } from './features/accounts/index.js';
+import { facesRows, facesBytes } from './features/faces/index.js';
+import { licensesRows, licensesBytes } from './features/licenses/index.js';
+import { intakeRows } from './features/intake/index.js';
+import { placesRows, placesBytes } from './features/places/index.js';
+import { libraryRows } from './features/library/index.js';
+import { proofSheetsRows } from './features/proof-sheets/index.js';
+import { JobEntity } from './platform/jobs/rows.js';
+import type { BytesColumn } from './platform/blobs/refs.js';
+
+/** Tables of all features. */
+export const ENTITIES = [
+  JobEntity,
+  ...accountsRows,
+  ...facesRows,
+  ...licensesRows,
+  ...intakeRows,
+  ...placesRows,
+  ...libraryRows,
+  ...proofSheetsRows,
+];
+
+/** Who refers to bytes: what none of these names is freed. */
+export const BYTES: readonly BytesColumn[] = [...facesBytes, ...licensesBytes, ...placesBytes];
