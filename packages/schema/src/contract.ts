@@ -18,6 +18,8 @@ export interface Contract<P extends z.ZodType, Q extends z.ZodType, B extends z.
   query: Q;
   body: B;
   answer: A;
+  /** What a call may change of what is kept in memory: the list of the library, or nothing of it. Reading changes nothing. */
+  affects: 'library' | 'nothing';
   /** Closed to visitors of the sample business, who share one account: people, places and accounts. */
   notInDemo?: true;
   /** How the answer travels where it is not JSON checked on both sides: 'text' is JSON that the handler writes, checked once. */

@@ -191,6 +191,17 @@ export type Family = z.infer<typeof family>;
 export const library = z.object({ runSets: z.array(z.string()), families: z.array(family) });
 export type Library = z.infer<typeof library>;
 
+export const changeDone = z.object({
+  /** Null when there was nothing to change. */
+  changeId: id.nullable(),
+  summary: z.string(),
+  /** What was left as it is, each with the reason, in sentences. */
+  left: z.array(z.string()),
+  /** The families as they are now, of those that may look different; `gone` are the ids of those that are no more in the list. */
+  changed: z.object({ runSets: z.array(z.string()), families: z.array(family), gone: z.array(id) }),
+});
+export type ChangeDone = z.infer<typeof changeDone>;
+
 export const finding = z.object({
   code: z.string(),
   severity: z.enum(['blocks', 'fault', 'note']),

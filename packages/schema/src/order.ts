@@ -56,15 +56,6 @@ export const libraryAct = z.discriminatedUnion('act', [
 ]);
 export type LibraryAct = z.infer<typeof libraryAct>;
 
-export const changeDone = z.object({
-  /** Null when there was nothing to change. */
-  changeId: id.nullable(),
-  summary: z.string(),
-  /** What was left as it is, each with the reason, in sentences. */
-  left: z.array(z.string()),
-});
-export type ChangeDone = z.infer<typeof changeDone>;
-
 export const change = z.object({ id, summary: z.string(), by: z.string(), at: isoTime, undone: z.boolean() });
 export type Change = z.infer<typeof change>;
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Contract } from './contract.js';
+import type { Contract, Method } from './contract.js';
 import * as o from './objects.js';
 import * as r from './order.js';
 import { id, isoDay, isoTime, line, ok, prose, role, targetFormat, timeZone, use } from './words.js';
@@ -13,14 +13,15 @@ function route<
   B extends z.ZodType = typeof none,
   A extends z.ZodType = typeof ok,
 >(
-  c: Pick<Contract<P, Q, B, A>, 'method' | 'path' | 'access' | 'summary' | 'carries' | 'notInDemo'> & {
-    params?: P;
-    query?: Q;
-    body?: B;
-    answer?: A;
-  },
+  c: Pick<Contract<P, Q, B, A>, 'path' | 'access' | 'summary' | 'carries' | 'notInDemo'> &
+    ({ method: 'GET' } | { method: Exclude<Method, 'GET'>; affects: Contract<P, Q, B, A>['affects'] }) & {
+      params?: P;
+      query?: Q;
+      body?: B;
+      answer?: A;
+    },
 ): Contract<P, Q, B, A> {
-  return { params: none, query: none, body: none, answer: ok, ...c } as unknown as Contract<P, Q, B, A>;
+  return { params: none, query: none, body: none, answer: ok, affects: 'nothing', ...c } as unknown as Contract<P, Q, B, A>;
 }
 
 const email = z
@@ -41,16 +42,25 @@ export const routes = {
   }),
   signIn: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/session',
     access: 'public',
     summary: 'Sign in',
     body: z.object({ email, password: z.string().max(200) }),
     answer: o.session,
   }),
-  openDemo: route({ method: 'POST', path: '/api/session/demo', access: 'public', summary: 'Open the sample business', answer: o.session }),
-  signOut: route({ method: 'DELETE', path: '/api/session', access: 'public', summary: 'Sign out' }),
+  openDemo: route({
+    method: 'POST',
+    affects: 'nothing',
+    path: '/api/session/demo',
+    access: 'public',
+    summary: 'Open the sample business',
+    answer: o.session,
+  }),
+  signOut: route({ method: 'DELETE', affects: 'nothing', path: '/api/session', access: 'public', summary: 'Sign out' }),
   createAccount: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/accounts',
     access: 'public',
     summary: 'Create an account with a workspace of its own',
@@ -59,6 +69,7 @@ export const routes = {
   }),
   changeAccount: route({
     method: 'PATCH',
+    affects: 'nothing',
     path: '/api/account',
     access: 'account',
     notInDemo: true,
@@ -82,6 +93,7 @@ export const routes = {
   }),
   endSession: route({
     method: 'DELETE',
+    affects: 'nothing',
     path: '/api/account/sessions/:sessionId',
     access: 'account',
     notInDemo: true,
@@ -90,6 +102,7 @@ export const routes = {
   }),
   changeWorkspace: route({
     method: 'PATCH',
+    affects: 'nothing',
     path: '/api/workspace',
     access: 'owner',
     notInDemo: true,
@@ -108,6 +121,7 @@ export const routes = {
   }),
   importWorkspace: route({
     method: 'POST',
+    affects: 'library',
     path: '/api/workspace/import',
     access: 'owner',
     notInDemo: true,
@@ -125,6 +139,7 @@ export const routes = {
   }),
   createInvitation: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/invitations',
     access: 'owner',
     notInDemo: true,
@@ -134,6 +149,7 @@ export const routes = {
   }),
   revokeInvitation: route({
     method: 'DELETE',
+    affects: 'nothing',
     path: '/api/invitations/:invitationId',
     access: 'owner',
     notInDemo: true,
@@ -150,6 +166,7 @@ export const routes = {
   }),
   acceptInvitation: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/public/invitations/:token',
     access: 'public',
     summary: 'Join, with the account one is signed in to or with a new one',
@@ -159,6 +176,7 @@ export const routes = {
   }),
   resetMember: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/members/:memberId/reset',
     access: 'owner',
     notInDemo: true,
@@ -176,6 +194,7 @@ export const routes = {
   }),
   useReset: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/public/resets/:token',
     access: 'public',
     summary: 'Set a new password; all sessions of the account end',
@@ -184,6 +203,7 @@ export const routes = {
   }),
   switchWorkspace: route({
     method: 'PUT',
+    affects: 'nothing',
     path: '/api/session/workspace',
     access: 'account',
     summary: 'Work in another of one’s workspaces',
@@ -200,6 +220,7 @@ export const routes = {
   }),
   changeMember: route({
     method: 'PATCH',
+    affects: 'nothing',
     path: '/api/members/:memberId',
     access: 'owner',
     summary: 'Change a person’s role',
@@ -210,6 +231,7 @@ export const routes = {
   }),
   removeMember: route({
     method: 'DELETE',
+    affects: 'nothing',
     path: '/api/members/:memberId',
     access: 'owner',
     notInDemo: true,
@@ -241,6 +263,7 @@ export const routes = {
   }),
   setProofTexts: route({
     method: 'PUT',
+    affects: 'nothing',
     path: '/api/proof-texts',
     access: 'editor',
     summary: 'Replace the ready texts',
@@ -257,6 +280,7 @@ export const routes = {
   }),
   createIntake: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/intakes',
     access: 'editor',
     summary: 'Begin bringing files in',
@@ -273,6 +297,7 @@ export const routes = {
   }),
   uploadFile: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/intakes/:intakeId/uploads',
     access: 'editor',
     summary: 'Send one file or ZIP, as it is, in the request body',
@@ -283,6 +308,7 @@ export const routes = {
   }),
   startIntake: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/intakes/:intakeId/start',
     access: 'editor',
     summary: 'Sort what was sent',
@@ -291,6 +317,7 @@ export const routes = {
   }),
   discardIntake: route({
     method: 'DELETE',
+    affects: 'library',
     path: '/api/intakes/:intakeId',
     access: 'editor',
     summary: 'Throw away an intake that was not started',
@@ -316,6 +343,7 @@ export const routes = {
   }),
   cancelJob: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/jobs/:jobId/cancel',
     access: 'editor',
     summary: 'Ask a job to stop; what is done stays',
@@ -325,6 +353,7 @@ export const routes = {
 
   retryJob: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/jobs/:jobId/retry',
     access: 'editor',
     summary: 'Start a failed or stopped job again; what was done is not done twice',
@@ -364,19 +393,21 @@ export const routes = {
   }),
   changeLibrary: route({
     method: 'POST',
+    affects: 'library',
     path: '/api/library/changes',
     access: 'editor',
     summary: 'Put something in order; every such change can be undone',
     body: r.libraryAct,
-    answer: r.changeDone,
+    answer: o.changeDone,
   }),
   undoChange: route({
     method: 'POST',
+    affects: 'library',
     path: '/api/library/changes/:changeId/undo',
     access: 'editor',
     summary: 'Take a change back',
     params: z.object({ changeId: id }),
-    answer: r.changeDone,
+    answer: o.changeDone,
   }),
   listDoubles: route({
     method: 'GET',
@@ -394,6 +425,7 @@ export const routes = {
   }),
   freeSpace: route({
     method: 'POST',
+    affects: 'library',
     path: '/api/library/free',
     access: 'owner',
     summary: 'Delete for good what was removed and nothing rests on',
@@ -401,6 +433,7 @@ export const routes = {
   }),
   keepSearch: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/library/searches',
     access: 'editor',
     summary: 'Keep a sentence under a name',
@@ -409,6 +442,7 @@ export const routes = {
   }),
   dropSearch: route({
     method: 'DELETE',
+    affects: 'nothing',
     path: '/api/library/searches/:searchId',
     access: 'editor',
     summary: 'Forget a kept sentence',
@@ -423,6 +457,7 @@ export const routes = {
   }),
   keepText: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/library/texts',
     access: 'editor',
     summary: 'Keep a text under a name; one of the same name is replaced',
@@ -431,6 +466,7 @@ export const routes = {
   }),
   dropText: route({
     method: 'DELETE',
+    affects: 'nothing',
     path: '/api/library/texts/:textId',
     access: 'editor',
     summary: 'Forget a kept text',
@@ -438,6 +474,7 @@ export const routes = {
   }),
   setPalette: route({
     method: 'PUT',
+    affects: 'nothing',
     path: '/api/library/palette',
     access: 'editor',
     summary: 'Replace the colors of the workspace',
@@ -489,6 +526,7 @@ export const routes = {
   }),
   findDrawn: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/faces/:faceId/drawn',
     access: 'viewer',
     summary: 'Characters of a face that look like a drawing, nearest first',
@@ -510,6 +548,7 @@ export const routes = {
   }),
   createProof: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/proofs',
     access: 'editor',
     summary: 'Put a proof sheet on a page that whoever has its address can read, until a day',
@@ -518,6 +557,7 @@ export const routes = {
   }),
   removeProof: route({
     method: 'DELETE',
+    affects: 'nothing',
     path: '/api/proofs/:proofId',
     access: 'editor',
     summary: 'Take a public page back',
@@ -525,6 +565,7 @@ export const routes = {
   }),
   renewProof: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/proofs/:proofId/renew',
     access: 'editor',
     summary: 'Give a public page a new address; the former no longer answers',
@@ -533,6 +574,7 @@ export const routes = {
   }),
   renderProof: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/proofs/render',
     access: 'viewer',
     summary: 'A proof sheet as PDF, or one page of it as PNG',
@@ -586,6 +628,7 @@ export const routes = {
   }),
   checkText: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/text-check',
     access: 'viewer',
     summary: 'Which faces set a text, and what each lacks',
@@ -692,6 +735,7 @@ export const routes = {
   }),
   renewCalendar: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/licenses/calendar',
     access: 'editor',
     summary: 'Make that address, or a new one in place of the former',
@@ -699,6 +743,7 @@ export const routes = {
   }),
   switchOffCalendar: route({
     method: 'DELETE',
+    affects: 'nothing',
     path: '/api/licenses/calendar',
     access: 'editor',
     summary: 'Switch that address off',
@@ -722,6 +767,7 @@ export const routes = {
   }),
   createLicense: route({
     method: 'POST',
+    affects: 'library',
     path: '/api/licenses',
     access: 'editor',
     summary: 'Record a license',
@@ -730,6 +776,7 @@ export const routes = {
   }),
   changeLicense: route({
     method: 'PUT',
+    affects: 'library',
     path: '/api/licenses/:licenseId',
     access: 'editor',
     summary: 'Correct a license; the former version is kept',
@@ -739,6 +786,7 @@ export const routes = {
   }),
   removeLicense: route({
     method: 'DELETE',
+    affects: 'library',
     path: '/api/licenses/:licenseId',
     access: 'editor',
     summary: 'Take a license off record; its versions are kept',
@@ -747,6 +795,7 @@ export const routes = {
 
   restoreLicense: route({
     method: 'POST',
+    affects: 'library',
     path: '/api/licenses/:licenseId/restore',
     access: 'editor',
     summary: 'Put a license that was taken off record back',
@@ -755,6 +804,7 @@ export const routes = {
   }),
   readTermsText: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/rights/read',
     access: 'viewer',
     summary: 'What a text of terms is or seems to say; nothing is kept',
@@ -769,6 +819,7 @@ export const routes = {
   }),
   addEvidence: route({
     method: 'POST',
+    affects: 'library',
     path: '/api/licenses/:licenseId/evidence',
     access: 'editor',
     summary: 'Keep a receipt, terms or an e-mail with a license; the body is the file',
@@ -786,6 +837,7 @@ export const routes = {
   }),
   keepStartingPoint: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/licenses/starting-points',
     access: 'editor',
     summary: 'Keep answers as a starting point, or replace one of the same name',
@@ -794,6 +846,7 @@ export const routes = {
   }),
   dropStartingPoint: route({
     method: 'DELETE',
+    affects: 'nothing',
     path: '/api/licenses/starting-points/:startingPointId',
     access: 'editor',
     summary: 'Forget a starting point of the workspace',
@@ -801,6 +854,7 @@ export const routes = {
   }),
   writeProofOfRights: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/rights/proof',
     access: 'viewer',
     summary: 'Proof of rights for chosen faces and a use: a PDF, or a ZIP with the PDF, license texts, receipts and statements',
@@ -842,6 +896,7 @@ export const routes = {
   }),
   createPlace: route({
     method: 'POST',
+    affects: 'library',
     path: '/api/places',
     access: 'owner',
     notInDemo: true,
@@ -857,6 +912,7 @@ export const routes = {
   }),
   changePlace: route({
     method: 'PATCH',
+    affects: 'library',
     path: '/api/places/:placeId',
     access: 'owner',
     notInDemo: true,
@@ -872,6 +928,7 @@ export const routes = {
   }),
   removePlace: route({
     method: 'DELETE',
+    affects: 'library',
     path: '/api/places/:placeId',
     access: 'owner',
     notInDemo: true,
@@ -880,6 +937,7 @@ export const routes = {
   }),
   checkForPlace: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/places/:placeId/preflight',
     access: 'viewer',
     summary: 'Foresee what a place will say to some faces',
@@ -890,6 +948,7 @@ export const routes = {
 
   createDelivery: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/deliveries',
     access: 'editor',
     summary: 'Put faces at a place',
@@ -922,6 +981,7 @@ export const routes = {
   }),
   removeInstall: route({
     method: 'DELETE',
+    affects: 'library',
     path: '/api/installs/:installId',
     access: 'editor',
     summary: 'Take a face off a place',
@@ -929,6 +989,7 @@ export const routes = {
   }),
   checkKit: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/kits/check',
     access: 'viewer',
     summary: 'What handing some faces to a web builder takes: verdicts for website, changing and passing on, and the statement',
@@ -937,6 +998,7 @@ export const routes = {
   }),
   createKit: route({
     method: 'POST',
+    affects: 'nothing',
     path: '/api/kits',
     access: 'editor',
     summary: 'Make a handover kit for a website; the statements are kept',

@@ -66,12 +66,7 @@ export const useLibrary = defineStore('library', () => {
       ]);
       shelf.value = s;
       languages.value = l;
-      const runs = f.runSets.map(parseRuns);
-      families.value = f.families.map((family) => ({
-        ...family,
-        formats: [...new Set(family.faces.flatMap((face) => face.formats))],
-        faces: family.faces.map(({ runs: set, ...face }) => ({ ...face, writes: runs[set]! })),
-      }));
+      families.value = opened(f);
       proofTexts.value = t;
       places.value = p;
       state.value = 'ready';
@@ -80,12 +75,30 @@ export const useLibrary = defineStore('library', () => {
       state.value = 'failed';
     }
   }
+  /** Families as they are worked with here. */
+  function opened({ runSets, families: list }: { runSets: string[]; families: PlainFamily[] }): Family[] {
+    const runs = runSets.map(parseRuns);
+    return list.map((family) => ({
+      ...family,
+      formats: [...new Set(family.faces.flatMap((face) => face.formats))],
+      faces: family.faces.map(({ runs: set, ...face }) => ({ ...face, writes: runs[set]! })),
+    }));
+  }
+  const collator = new Intl.Collator('en', { numeric: true });
+  /** Takes over the families that an act changed; the rest of the list stays as it is. */
+  async function takeOver({ changed }: ChangeDone): Promise<void> {
+    const fresh = opened(changed);
+    const replaced = new Set([...changed.gone, ...fresh.map((f) => f.id)]);
+    if (replaced.size > 0)
+      families.value = [...families.value.filter((f) => !replaced.has(f.id)), ...fresh].sort((a, b) => collator.compare(a.name, b.name));
+    shelf.value = await call(routes.getShelf);
+  }
   const voice = useVoice();
   /** Does something to the library's order, says how it went and offers to take it back. Null when it was refused. */
   async function act(body: LibraryAct): Promise<ChangeDone | null> {
     try {
       const done = await call(routes.changeLibrary, { body });
-      await load();
+      await takeOver(done);
       const { changeId } = done;
       voice.say([`${done.summary}.`, ...done.left].join(' '), 'told', changeId ? { label: 'Undo', run: () => void undo(changeId) } : null);
       return done;
@@ -97,7 +110,7 @@ export const useLibrary = defineStore('library', () => {
   async function undo(changeId: string): Promise<void> {
     try {
       const done = await call(routes.undoChange, { params: { changeId } });
-      await load();
+      await takeOver(done);
       voice.say([`${done.summary}.`, ...done.left].join(' '));
     } catch (error) {
       voice.say(sentence(error), 'fault');

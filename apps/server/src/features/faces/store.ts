@@ -197,7 +197,7 @@ async function chooseLead(manager: EntityManager, face: FaceRow, newcomer: strin
     `SELECT ff.id, CAST(JSON_VALUE(d.value, '$.codePoints') AS INT) AS codePoints, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id ${withFact(LINE, 'd')} WHERE ff.face_id = ? AND ff.removed_at IS NULL ORDER BY f.created_at`,
     [face.id],
   )) as { id: string; codePoints: number; format: 'otf' | 'ttf' | 'ttc' | 'woff' | 'woff2' }[];
-  const lead = [...rows].sort(leadOrder)[0]!;
+  const lead = rows.map((r) => ({ ...r, codePoints: Number(r.codePoints) })).sort(leadOrder)[0]!;
   if (lead.id !== face.leadId) await manager.getRepository(FaceEntity).update({ id: face.id }, { leadId: lead.id });
   return lead.id === newcomer
     ? `The same face as a file already here; this ${lead.format.toUpperCase()} now leads.`

@@ -5,7 +5,8 @@ import { IsNull, type DataSource } from 'typeorm';
 import { dayIn, todayOf } from '../accounts/index.js';
 import { describeIntakes, IntakeEntity } from '../intake/index.js';
 import { LicenseEntity, suggestionsFor } from '../licenses/index.js';
-import { companionsOf, listLibrary } from './library.js';
+import { companionsOf } from './library.js';
+import type { Snapshots } from './snapshot.js';
 
 const list = (names: readonly string[]): string =>
   names.length <= 3 ? names.join(', ') : `${names.slice(0, 3).join(', ')} and ${names.length - 3} more`;
@@ -14,9 +15,9 @@ const list = (names: readonly string[]): string =>
 const NEEDS_EDITING: ReadonlySet<DeskItem['kind']> = new Set(['bundle-waiting', 'suggested-license', 'unknown-license', 'ready', 'begin']);
 
 /** What needs attention, most pressing first, each with its next step. */
-export async function describeDesk(db: DataSource, workspaceId: string, canEdit: boolean): Promise<DeskItem[]> {
+export async function describeDesk(db: DataSource, snapshots: Snapshots, workspaceId: string, canEdit: boolean): Promise<DeskItem[]> {
   const out: DeskItem[] = [];
-  const { families } = await listLibrary(db, workspaceId);
+  const { families } = (await snapshots.get(workspaceId)).library;
   const intakes = await describeIntakes(
     db,
     workspaceId,

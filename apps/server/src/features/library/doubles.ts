@@ -48,7 +48,7 @@ async function candidates(manager: EntityManager, workspaceId: string): Promise<
   return rows.map((r) => ({
     ...r,
     prints: r.prints === null ? null : (JSON.parse(r.prints) as Prints | null),
-    codePoints: r.codePoints ?? 0,
+    codePoints: Number(r.codePoints ?? 0),
     bytes: Number(r.bytes ?? 0),
     files: Number(r.files),
   }));
@@ -187,7 +187,11 @@ async function leadsBy(manager: EntityManager, workspaceId: string, formats: rea
     [workspaceId],
   )) as { id: string; faceId: string; codePoints: number; format: FontFormat; leadId: string }[];
   const byFace = new Map<string, typeof rows>();
-  for (const row of rows) byFace.set(row.faceId, [...(byFace.get(row.faceId) ?? []), row]);
+  for (const found of rows) {
+    // Whole numbers out of JSON come as text.
+    const row = { ...found, codePoints: Number(found.codePoints) };
+    byFace.set(row.faceId, [...(byFace.get(row.faceId) ?? []), row]);
+  }
   const rank = (f: FontFormat): number => (formats.includes(f) ? formats.indexOf(f) : formats.length);
   const out = new Map<string, string>();
   for (const [faceId, files] of byFace) {

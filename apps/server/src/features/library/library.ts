@@ -164,12 +164,16 @@ interface LineRow extends Omit<LeadRow, 'facts' | 'coverage' | 'shape' | 'naming
 }
 
 /** Every face with only what a line needs; faces whose line is still to be computed are left to the refreshing job. */
-export async function faceLines(db: DataSource, workspaceId: string, { folded = false } = {}): Promise<LineRow[]> {
+export async function faceLines(
+  db: DataSource,
+  workspaceId: string,
+  { folded = false, familyIds = null }: { folded?: boolean; familyIds?: readonly string[] | null } = {},
+): Promise<LineRow[]> {
   const rows = (await db.query(
     `SELECT ${FACE_COLUMNS}, ${LICENSED}, ff.file_id AS fileId, dl.version AS derivedVersion, family.favorite, family.labels, family.note, family.archived_at AS archivedAt
      FROM face JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file f ON f.id = ff.file_id ${withFact(LINE, 'dl')}
-     WHERE face.workspace_id = ? AND face.removed_at IS NULL ${folded ? '' : 'AND face.folded_into IS NULL '}ORDER BY face.id`,
-    [workspaceId],
+     WHERE face.workspace_id = ? AND face.removed_at IS NULL ${folded ? '' : 'AND face.folded_into IS NULL '}${familyIds ? 'AND face.family_id IN (?) ' : ''}ORDER BY face.id`,
+    familyIds ? [workspaceId, familyIds] : [workspaceId],
   )) as (Omit<LineRow, 'line'> & DerivedRow)[];
   const lines = await knownLines.of(db, rows);
   return rows.flatMap((row, i) => (lines[i] ? [{ ...row, line: lines[i] }] : []));
@@ -193,28 +197,46 @@ export async function nearLanguages(db: DataSource, workspaceId: string): Promis
   return new Map((await faceLines(db, workspaceId)).map((row) => [row.faceId, row.line.near]));
 }
 
-/** The whole library, a family a line, by name. Faces share their lists of characters, most being alike in a family. */
-export async function listLibrary(db: DataSource, workspaceId: string): Promise<Library> {
-  const rows = await faceLines(db, workspaceId);
-  const licenses = await licensesOf(db, workspaceId, null);
-  const formats = new Map<string, Set<FontFormat>>();
-  for (const row of (await db.query(
-    'SELECT ff.face_id AS faceId, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ? AND ff.removed_at IS NULL',
-    [workspaceId],
-  )) as { faceId: string; format: FontFormat }[])
-    formats.set(row.faceId, (formats.get(row.faceId) ?? new Set()).add(row.format));
-  const places = new Map<string, Set<string>>();
-  for (const row of (await db.query(
-    'SELECT DISTINCT i.face_id AS faceId, p.name FROM install i JOIN place p ON p.id = i.place_id WHERE i.workspace_id = ? AND i.removed_at IS NULL',
-    [workspaceId],
-  )) as { faceId: string; name: string }[])
-    places.set(row.faceId, (places.get(row.faceId) ?? new Set()).add(row.name));
-  const sources = new Map<string, Set<string>>();
-  for (const row of (await db.query(
-    'SELECT DISTINCT bf.file_id AS fileId, b.name FROM bundle_file bf JOIN bundle b ON b.id = bf.bundle_id WHERE bf.workspace_id = ?',
-    [workspaceId],
-  )) as { fileId: string; name: string }[])
-    sources.set(row.fileId, (sources.get(row.fileId) ?? new Set()).add(row.name));
+/** Families by name, as a list shows them. */
+export const byName = (() => {
+  const collator = new Intl.Collator('en', { numeric: true });
+  return (a: { name: string }, b: { name: string }): number => collator.compare(a.name, b.name);
+})();
+
+/**
+ * The library, a family a line, by name; the whole of it, or only some families. Faces share their lists of characters,
+ * most being alike in a family.
+ */
+export async function listLibrary(db: DataSource, workspaceId: string, familyIds: readonly string[] | null = null): Promise<Library> {
+  if (familyIds?.length === 0) return { runSets: [], families: [] };
+  const rows = await faceLines(db, workspaceId, { familyIds });
+  const faceIds = familyIds ? rows.map((r) => r.faceId) : null;
+  const fileIds = familyIds ? rows.map((r) => r.fileId) : null;
+  const licenses = await licensesOf(db, workspaceId, faceIds);
+  /** Adds the limit to some faces or files, where only some are wanted; nobody is in an empty list. */
+  const only = (column: string, ids: readonly string[] | null): { sql: string; values: unknown[] } =>
+    ids ? { sql: ` AND ${column} IN (?)`, values: [workspaceId, ids.length > 0 ? ids : ['-']] } : { sql: '', values: [workspaceId] };
+  const gather = async <T>(sql: string, values: unknown[]): Promise<Map<string, Set<T>>> => {
+    const out = new Map<string, Set<T>>();
+    for (const { id, value } of (await db.query(sql, values)) as { id: string; value: T }[])
+      out.set(id, (out.get(id) ?? new Set<T>()).add(value));
+    return out;
+  };
+  const byFace = only('ff.face_id', faceIds);
+  const formats = await gather<FontFormat>(
+    `SELECT ff.face_id AS id, f.format AS value FROM face_file ff JOIN font_file f ON f.id = ff.file_id WHERE ff.workspace_id = ? AND ff.removed_at IS NULL${byFace.sql}`,
+    byFace.values,
+  );
+  const byInstall = only('i.face_id', faceIds);
+  const places = await gather<string>(
+    `SELECT DISTINCT i.face_id AS id, p.name AS value FROM install i JOIN place p ON p.id = i.place_id WHERE i.workspace_id = ? AND i.removed_at IS NULL${byInstall.sql}`,
+    byInstall.values,
+  );
+  const byFile = only('bf.file_id', fileIds);
+  const sources = await gather<string>(
+    `SELECT DISTINCT bf.file_id AS id, b.name AS value FROM bundle_file bf JOIN bundle b ON b.id = bf.bundle_id WHERE bf.workspace_id = ?${byFile.sql}`,
+    byFile.values,
+  );
   const runSets: string[] = [];
   const runIndex = new Map<string, number>();
   const indexOf = (runs: string): number => {
@@ -229,12 +251,11 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
     rows.map((r) => ({ licenses: (licenses.get(r.faceId) ?? []).map((l) => records.get(l.id)!), embedding: r.line.embedding })),
     await todayOf(db, workspaceId),
   );
-  const behind = new Map<string, string[]>();
-  for (const row of (await db.query(
-    'SELECT face.folded_into AS id, family.name FROM face JOIN family ON family.id = face.family_id WHERE face.workspace_id = ? AND face.folded_into IS NOT NULL AND face.removed_at IS NULL',
-    [workspaceId],
-  )) as { id: string; name: string }[])
-    behind.set(row.id, [...(behind.get(row.id) ?? []), row.name]);
+  const keepers = only('face.folded_into', faceIds);
+  const behind = await gather<string>(
+    `SELECT face.folded_into AS id, family.name AS value FROM face JOIN family ON family.id = face.family_id WHERE face.workspace_id = ? AND face.folded_into IS NOT NULL AND face.removed_at IS NULL${keepers.sql}`,
+    keepers.values,
+  );
   const verdictsOf = new Map(rows.map((r, i) => [r.faceId, table[i]!]));
   const used = await usesOfInstalls(db, workspaceId);
   const order = (a: LineRow, b: LineRow): number =>
@@ -288,11 +309,11 @@ export async function listLibrary(db: DataSource, workspaceId: string): Promise<
       archived: lead.archivedAt !== null,
       labels: lead.labels === null ? [] : (JSON.parse(lead.labels) as string[]),
       note: lead.note ?? '',
-      also: [...new Set(members.flatMap((m) => behind.get(m.faceId) ?? []))].filter((name) => name !== lead.familyName),
+      also: [...new Set(members.flatMap((m) => [...(behind.get(m.faceId) ?? [])]))].filter((name) => name !== lead.familyName),
       sources: [...(sources.get(lead.fileId) ?? [])],
     };
   });
-  return { runSets, families: families.sort((a, b) => collator.compare(a.name, b.name)) };
+  return { runSets, families: families.sort(byName) };
 }
 
 /** The answers of a family, which are those of its leading face, and, where its faces differ, each group of them. */

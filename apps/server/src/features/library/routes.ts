@@ -1,5 +1,5 @@
 import { language, languages, sampleOf, scriptName } from '@orderly-glyph/core';
-import { queryToWanted, routes, wanted } from '@orderly-glyph/schema';
+import { queryToWanted, routes, wanted, type ChangeDone } from '@orderly-glyph/schema';
 import { randomUUID } from 'node:crypto';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { type App } from '../../platform/http/context.js';
@@ -7,7 +7,7 @@ import { invalid } from '../../platform/http/problem.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
 import { findFaces } from '../faces/index.js';
 import { findAlike, versionChanges } from './alike.js';
-import { changeLibrary, listChanges, undoChange } from './changes.js';
+import { type Changed, changeLibrary, listChanges, undoChange } from './changes.js';
 import { getGlyph, listCharacters } from './characters.js';
 import { describeDesk } from './desk.js';
 import { listDoubles } from './doubles.js';
@@ -27,8 +27,14 @@ export function libraryRoutes(app: App): Bound[] {
     (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
       ({ language, label, text }) => ({ language, label, text }),
     );
+  /** Answers an act with the families it changed, and brings the kept list up to date by just those. */
+  const changed = async (workspaceId: string, act: Promise<Changed>): Promise<ChangeDone> => {
+    const { familyIds, revision, ...done } = await act;
+    return { ...done, changed: await snapshots.renew(workspaceId, familyIds, revision) };
+  };
+
   return [
-    bind(app, routes.getDesk, ({ who }) => describeDesk(db, who.workspaceId, who.role !== 'viewer')),
+    bind(app, routes.getDesk, ({ who }) => describeDesk(db, snapshots, who.workspaceId, who.role !== 'viewer')),
     bind(app, routes.getProofTexts, ({ who }) => proofTexts(who.workspaceId)),
     bind(app, routes.sampleText, async ({ query }) => {
       const found = language(query.language);
@@ -56,8 +62,8 @@ export function libraryRoutes(app: App): Bound[] {
     bind(app, routes.getFamily, ({ who, params }) => getFamily(db, who.workspaceId, params.familyId)),
     bind(app, routes.getShelf, ({ who }) => describeShelf(db, who.workspaceId)),
     bind(app, routes.listChanges, ({ who }) => listChanges(db, who.workspaceId)),
-    bind(app, routes.changeLibrary, ({ who, body }) => changeLibrary(db, who, body)),
-    bind(app, routes.undoChange, ({ who, params }) => undoChange(db, who, params.changeId)),
+    bind(app, routes.changeLibrary, ({ who, body }) => changed(who.workspaceId, changeLibrary(db, who, body))),
+    bind(app, routes.undoChange, ({ who, params }) => changed(who.workspaceId, undoChange(db, who, params.changeId))),
     bind(app, routes.listDoubles, ({ who }) => listDoubles(db.manager, who.workspaceId)),
     bind(app, routes.getStorage, ({ who }) => describeStorage(db, who.workspaceId, app.config.dataDir)),
     bind(app, routes.freeSpace, ({ who }) => freeSpace(db, who.workspaceId, app.bytes)),

@@ -1,14 +1,14 @@
 import { scripts } from '@orderly-glyph/core';
-import { filterFor, library as librarySchema, type Filtered, type Library, type Wanted } from '@orderly-glyph/schema';
+import { filterFor, type ChangeDone, library as librarySchema, type Filtered, type Library, type Wanted } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { dayIn } from '../accounts/index.js';
-import { listLibrary } from './library.js';
+import { byName, listLibrary } from './library.js';
 import { CollectionEntity } from './rows.js';
 
 interface Snapshot {
   key: string;
   at: number;
-  /** The checked answer as it is sent. */
+  /** The checked answer as it is sent; written when somebody asks for it. */
   json: string;
   library: Library;
   filtered: Filtered[];
@@ -49,9 +49,31 @@ export class Snapshots {
   }
 
   private async make(workspaceId: string, key: string): Promise<Snapshot> {
-    const library = librarySchema.parse(await listLibrary(this.db, workspaceId));
-    const filtered = library.families.map((f) => ({ ...f, formats: [...new Set(f.faces.flatMap((x) => x.formats))] }));
-    return { key, at: Date.now(), json: JSON.stringify(library), library, filtered };
+    return snapshotOf(key, librarySchema.parse(await listLibrary(this.db, workspaceId)));
+  }
+
+  /**
+   * Some families as they are now, of those that a change touched. What is kept is brought up to date by just these, where
+   * nothing else happened since.
+   * @param revision the count of changes before this one is counted
+   */
+  async renew(workspaceId: string, familyIds: readonly string[], revision: number): Promise<ChangeDone['changed']> {
+    const fresh = librarySchema.parse(await listLibrary(this.db, workspaceId, familyIds));
+    const here = new Set(fresh.families.map((f) => f.id));
+    const gone = familyIds.filter((id) => !here.has(id));
+    const kept = this.kept.get(workspaceId);
+    const key = this.keys.get(workspaceId);
+    const [before, day] = (key ?? '').split('/');
+    if (kept && before === String(revision)) {
+      // The route that made the change counts it next; the list is then of that count.
+      const next = `${revision + 1}/${day}`;
+      const renewed = kept.then((old) => snapshotOf(next, merged(old.library, fresh, new Set(familyIds)), old.at));
+      this.kept.set(workspaceId, renewed);
+      this.keys.set(workspaceId, next);
+      renewed.catch(() => this.kept.delete(workspaceId));
+      await renewed;
+    }
+    return { ...fresh, gone };
   }
 
   /** Ids of the families that fit a sentence, in the order of the list. */
@@ -64,6 +86,36 @@ export class Snapshots {
     const fits = filterFor(wanted, collection && !collection.removedAt ? new Set(collection.familyIds ?? []) : null, scriptNames);
     return { ids: filtered.filter(fits).map((f) => f.id), of: filtered.length };
   }
+}
+
+/** A list with some families replaced, taken out or added. */
+function merged(old: Library, fresh: Library, touched: ReadonlySet<string>): Library {
+  // Lists of characters that only the old families had stay until the list is made anew; they cost room, not truth.
+  const runSets = [...old.runSets];
+  const index = new Map(runSets.map((runs, i) => [runs, i]));
+  const families = fresh.families.map((family) => ({
+    ...family,
+    faces: family.faces.map((face) => {
+      const runs = fresh.runSets[face.runs]!;
+      let at = index.get(runs);
+      if (at === undefined) index.set(runs, (at = runSets.push(runs) - 1));
+      return { ...face, runs: at };
+    }),
+  }));
+  return { runSets, families: [...old.families.filter((f) => !touched.has(f.id)), ...families].sort(byName) };
+}
+
+function snapshotOf(key: string, library: Library, at = Date.now()): Snapshot {
+  let json: string | null = null;
+  return {
+    key,
+    at,
+    library,
+    filtered: library.families.map((f) => ({ ...f, formats: [...new Set(f.faces.flatMap((x) => x.formats))] })),
+    get json() {
+      return (json ??= JSON.stringify(library));
+    },
+  };
 }
 
 let scriptNames: Map<string, string> | null = null;

@@ -5,7 +5,7 @@ import { In, type DataSource, type EntityManager } from 'typeorm';
 import { invalid, notFound, stale } from '../../platform/http/problem.js';
 import { todayOf } from '../accounts/index.js';
 import { FaceEntity } from '../faces/index.js';
-import { describeCompanion, licenseRecord } from './describe.js';
+import { describeCompanion, EVIDENCE, licenseRecord } from './describe.js';
 import { CompanionEntity, LicenseEntity, LicenseEvidence, LicenseFace, type LicenseRow, LicenseVersion } from './rows.js';
 
 /** A file that says nothing against any use (OpenType specification, OS/2, fsType 0). */
@@ -19,7 +19,7 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
     [workspaceId, ids],
   )) as { licenseId: string; faceId: string; name: string }[];
   const evidence = (await db.query(
-    'SELECT le.license_id AS licenseId, c.id, c.name, c.kind, c.bytes, c.content IS NOT NULL AS readable, c.unread, c.findings, b.name AS bundle FROM license_evidence le JOIN companion c ON c.id = le.companion_id JOIN bundle b ON b.id = c.bundle_id WHERE le.workspace_id = ? AND le.license_id IN (?)',
+    'SELECT le.license_id AS licenseId, c.id, c.name, c.kind, c.bytes, c.content IS NOT NULL AS readable, c.unread, c.findings, b.name AS bundle FROM license_evidence le JOIN companion c ON c.id = le.companion_id LEFT JOIN bundle b ON b.id = c.bundle_id WHERE le.workspace_id = ? AND le.license_id IN (?)',
     [workspaceId, ids],
   )) as {
     licenseId: string;
@@ -30,7 +30,7 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
     readable: number;
     unread: string | null;
     findings: string | null;
-    bundle: string;
+    bundle: string | null;
   }[];
   const today = await todayOf(db, workspaceId);
   return rows.map((row) => {
@@ -40,7 +40,7 @@ export async function describeLicenses(db: DataSource, workspaceId: string, rows
       .map((e) =>
         describeCompanion(
           { ...e, content: e.readable ? '' : null, findings: e.findings === null ? null : (JSON.parse(e.findings) as TextFindings) },
-          e.bundle,
+          e.bundle ?? EVIDENCE,
         ),
       );
     return {

@@ -117,10 +117,12 @@ async function recordOf(db: DataSource, workspaceId: string): Promise<WorkspaceE
 /** What was received, as paths in an export: each bundle in a folder of its own, files by the paths they came with. */
 async function receivedOf(db: DataSource, workspaceId: string): Promise<{ path: string; sha256: string }[]> {
   const rows = (await db.query(
-    `SELECT i.path, i.bundle_id AS bundleId, b.name AS bundle, COALESCE(f.sha256, c.sha256) AS sha256 FROM item i JOIN bundle b ON b.id = i.bundle_id
+    `SELECT i.path, i.bundle_id AS bundleId, b.name AS bundle, COALESCE(f.sha256, c.sha256) AS sha256, i.intake_id AS intake, i.seq FROM item i JOIN bundle b ON b.id = i.bundle_id
        LEFT JOIN font_file f ON f.id = i.file_id LEFT JOIN companion c ON c.id = i.companion_id
-     WHERE i.workspace_id = ? AND (i.file_id IS NOT NULL OR i.companion_id IS NOT NULL) ORDER BY i.intake_id, i.seq`,
-    [workspaceId],
+     WHERE i.workspace_id = ? AND (i.file_id IS NOT NULL OR i.companion_id IS NOT NULL)
+     UNION ALL SELECT c.name, 'evidence', 'Evidence', c.sha256, 'evidence', 0 FROM companion c WHERE c.workspace_id = ? AND c.bundle_id IS NULL
+     ORDER BY intake, seq, path`,
+    [workspaceId, workspaceId],
   )) as { path: string; bundleId: string; bundle: string; sha256: string | null }[];
   // Files whose item is of a time before items named them.
   const rest = (await db.query('SELECT name AS path, sha256 FROM font_file WHERE workspace_id = ?', [workspaceId])) as {

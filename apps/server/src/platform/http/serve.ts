@@ -76,8 +76,8 @@ export function bind<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodTy
       const query = check(contract.query, request.query, 'query');
       const body = contract.carries === 'upload' ? {} : check(contract.body, request.body, 'body');
       const result = await handle({ app, params, query, body, who, token, request, response } as unknown as Call<Contract<P, Q, B, A>>);
-      // Whatever a write changed, lists kept in memory are stale from now on; reading never changes anything.
-      if (contract.method !== 'GET' && who.workspaceId) await touchLibrary(app.db, who.workspaceId);
+      // Lists kept in memory are stale once something changed what they show.
+      if (contract.affects === 'library' && who.workspaceId) await touchLibrary(app.db, who.workspaceId);
       if (contract.carries === 'bytes' || contract.carries === 'events' || contract.carries === 'text') return;
       response.json(contract.answer.parse(result));
     },
