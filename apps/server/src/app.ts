@@ -13,6 +13,7 @@ import { facesRoutes } from './features/faces/index.js';
 import { intakeRoutes } from './features/intake/index.js';
 import { libraryRoutes } from './features/library/index.js';
 import { licensesRoutes } from './features/licenses/index.js';
+import { productsRoutes } from './features/products/index.js';
 import { placesRoutes } from './features/places/index.js';
 import { proofSheetsRoutes } from './features/proof-sheets/index.js';
 import { reportsRoutes } from './features/reports/index.js';
@@ -94,6 +95,7 @@ const FEATURES = [
   intakeRoutes,
   libraryRoutes,
   placesRoutes,
+  productsRoutes,
   proofSheetsRoutes,
   reportsRoutes,
   workspacesRoutes,

@@ -1,3 +1,4 @@
+import { productsBytes, productsRows } from './features/products/index.js';
 import { accountsRows } from './features/accounts/index.js';
 import { facesRows, facesBytes } from './features/faces/index.js';
 import { licensesRows, licensesBytes } from './features/licenses/index.js';
@@ -16,9 +17,10 @@ export const ENTITIES = [
   ...licensesRows,
   ...intakeRows,
   ...placesRows,
+  ...productsRows,
   ...libraryRows,
   ...proofSheetsRows,
 ];
 
 /** Who refers to bytes: what none of these names is freed. */
-export const BYTES: readonly BytesColumn[] = [...facesBytes, ...licensesBytes, ...placesBytes];
+export const BYTES: readonly BytesColumn[] = [...facesBytes, ...licensesBytes, ...placesBytes, ...productsBytes];

@@ -123,6 +123,11 @@ beforeAll(async () => {
     "INSERT INTO install (id, workspace_id, place_id, face_id, delivery_id, sha256, format, bytes, version, remote_name, installed_by, installed_at) VALUES (?, ?, ?, ?, ?, ?, 'woff2', 1, '', 'x', '', NOW())",
     [installId, session.workspace!.id, place.id, face.id, delivery.id, 'a'.repeat(64)],
   );
+  const productId = randomUUID();
+  await server.sql.query(
+    "INSERT INTO product (id, workspace_id, kind, name, created_by, created_at) VALUES (?, ?, 'edition', 'x', '', NOW())",
+    [productId, session.workspace!.id],
+  );
   const { answer: changed } = await owner.call(routes.changeLibrary, { body: { act: 'favorite', familyIds: [face.familyId], on: true } });
   const { answer: search } = await owner.call(routes.keepSearch, { body: { name: 'Gochi', query: 'q=gochi' } });
   const { answer: text } = await owner.call(routes.keepText, { body: { name: 'Gochi', text: 'Gochi' } });
@@ -134,6 +139,7 @@ beforeAll(async () => {
   });
   const { answer: points } = await owner.call(routes.keepStartingPoint, { body: { name: 'x', hint: '', kind: 'bought', uses: {} } });
   ids = {
+    productId,
     workspaceId: session.workspace!.id,
     memberId: members.find((m) => m.role === 'viewer')!.id,
     intakeId: waiting.id,

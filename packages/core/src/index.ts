@@ -12,3 +12,4 @@ export * from './convert/index.js';
 export * from './webkit/index.js';
 export * from './match/index.js';
 export * from './derived/index.js';
+export * from './product/index.js';

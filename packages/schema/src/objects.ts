@@ -682,6 +682,44 @@ export const delivery = z.object({
 });
 export type Delivery = z.infer<typeof delivery>;
 
+/** What an edition of a face is: its name, the languages (CLDR tags; none for all it has), the formats. */
+export const editionRecipe = z.object({
+  name: line(80),
+  languages: z.array(z.string().max(35)).max(200),
+  formats: z.array(targetFormat).min(1).max(4),
+});
+export type EditionRecipe = z.infer<typeof editionRecipe>;
+
+/** Something made here, with its releases, the newest first. */
+export const product = z.object({
+  id,
+  kind: z.string(),
+  kindName: z.string(),
+  name: z.string(),
+  licenseId: id.nullable(),
+  sources: z.array(z.object({ name: z.string(), faceId: id.nullable() })),
+  releases: z.array(
+    z.object({
+      number: z.number().int(),
+      recipe: editionRecipe,
+      notes: z.string(),
+      by: z.string(),
+      at: isoTime,
+      files: z.array(
+        z.object({
+          name: z.string(),
+          format: z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']),
+          bytes: z.number().int(),
+          sha256,
+          fileId: id.nullable(),
+          faceId: id.nullable(),
+        }),
+      ),
+    }),
+  ),
+});
+export type Product = z.infer<typeof product>;
+
 export const deskItem = z.object({
   kind: z.enum([
     'bundle-waiting',

@@ -880,6 +880,38 @@ export const routes = {
     carries: 'bytes',
   }),
 
+  listProducts: route({
+    method: 'GET',
+    path: '/api/products',
+    access: 'viewer',
+    summary: 'What was made here, with its releases',
+    answer: z.array(o.product),
+  }),
+  createProduct: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/products',
+    access: 'editor',
+    summary: 'Make something from faces, with its first release',
+    body: z.object({
+      kind: z.enum(['edition']),
+      faceIds: z.array(id).min(1).max(1),
+      recipe: o.editionRecipe,
+      notes: prose(2000).default(''),
+    }),
+    answer: o.product,
+  }),
+  makeRelease: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/products/:productId/releases',
+    access: 'editor',
+    summary: 'Make the next release',
+    params: z.object({ productId: id }),
+    body: z.object({ recipe: o.editionRecipe, notes: prose(2000).default('') }),
+    answer: o.product,
+  }),
+
   listPlaceKinds: route({
     method: 'GET',
     path: '/api/place-kinds',

@@ -1,10 +1,13 @@
 import type { Face, OutlineKind } from '../font/index.js';
+import type { Subsetter } from '../engines/index.js';
 import type { Change } from '../rights/index.js';
 import type { Codec, FontFormat } from '../sfnt/index.js';
 
 /** What steps work with beside the face. */
 export interface Tools {
   codec: Codec;
+  /** Only needed by steps that cut faces down. */
+  subsetter?: Subsetter;
 }
 
 /** The formats that can be asked for. */

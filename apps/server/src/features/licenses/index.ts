@@ -14,7 +14,7 @@ export {
 } from './describe.js';
 export { addEvidence } from './evidence.js';
 export { licenseHistory } from './history.js';
-export { describeLicenses, listLicenses, removeLicense, restoreLicense, saveLicense } from './licenses.js';
+export { describeLicenses, listLicenses, removeLicense, restoreLicense, saveLicense, writeLicense } from './licenses.js';
 export {
   CompanionEntity,
   LicenseEntity,

@@ -98,6 +98,19 @@ export async function saveLicense(
   madeOn: number | null = null,
 ): Promise<License> {
   const { workspaceId } = who;
+  const id = await db.transaction((manager) => writeLicense(manager, who, fields, licenseId, madeOn));
+  return (await describeLicenses(db, workspaceId, [await db.getRepository(LicenseEntity).findOneByOrFail({ id, workspaceId })]))[0]!;
+}
+
+/** Writes a license in the caller's transaction and gives its id. @throws HttpProblem when something does not fit */
+export async function writeLicense(
+  manager: EntityManager,
+  who: { workspaceId: string; name: string },
+  fields: LicenseFields,
+  licenseId: string | null,
+  madeOn: number | null = null,
+): Promise<string> {
+  const { workspaceId } = who;
   if (fields.startsOn && fields.endsOn && fields.endsOn < fields.startsOn)
     throw invalid('The license ends before it begins. Correct one of the two dates; nothing was changed.', 'endsOn');
   if (fields.noticeOn && fields.endsOn && fields.noticeOn > fields.endsOn)
@@ -108,61 +121,58 @@ export async function saveLicense(
     throw invalid('This license identifier is not one we know. Leave it empty for other licenses.', 'spdxId');
   const faceIds = [...new Set(fields.faceIds)];
   const companionIds = [...new Set(fields.companionIds)];
-  const id = await db.transaction(async (manager) => {
-    await ensureAll(manager, FaceEntity, workspaceId, faceIds, 'One of the faces');
-    await ensureAll(manager, CompanionEntity, workspaceId, companionIds, 'One of the evidence files');
-    const licenses = manager.getRepository(LicenseEntity);
-    const old = licenseId ? await licenses.findOne({ where: { id: licenseId, workspaceId }, lock: { mode: 'pessimistic_write' } }) : null;
-    if (licenseId && (!old || old.removedAt)) throw notFound('This license');
-    if (old && madeOn !== null && old.version !== madeOn) throw stale(`Somebody changed “${old.name}” while you worked on it`);
-    const texts = companionIds.length > 0 ? await manager.getRepository(CompanionEntity).findBy({ workspaceId, id: In(companionIds) }) : [];
-    const row: LicenseRow = {
-      id: old?.id ?? randomUUID(),
-      workspaceId,
-      name: fields.name,
-      kind: fields.kind,
-      spdxId: fields.spdxId,
-      grantor: fields.grantor,
-      uses: fields.uses,
-      startsOn: fields.startsOn,
-      endsOn: fields.endsOn,
-      note: fields.note,
-      quotes: fields.quotes,
-      limits: fields.limits,
-      counters: fields.counters,
-      duties: fields.duties,
-      noticeOn: fields.noticeOn,
-      price: fields.price,
-      currency: fields.currency,
-      boughtOn: fields.boughtOn,
-      orderNumber: fields.orderNumber,
-      billedTo: fields.billedTo,
-      source: fields.source,
-      confirmed: fields.confirmed,
-      confirmedBy: fields.confirmed ? who.name : null,
-      confirmedAt: fields.confirmed ? new Date() : null,
-      reservedNames: [...new Set(texts.flatMap((t) => (t.content ? reservedNames(t.content) : [])))],
-      version: (old?.version ?? 0) + 1,
-      removedAt: null,
-      createdAt: old?.createdAt ?? new Date(),
-    };
-    await licenses.save(row);
+  await ensureAll(manager, FaceEntity, workspaceId, faceIds, 'One of the faces');
+  await ensureAll(manager, CompanionEntity, workspaceId, companionIds, 'One of the evidence files');
+  const licenses = manager.getRepository(LicenseEntity);
+  const old = licenseId ? await licenses.findOne({ where: { id: licenseId, workspaceId }, lock: { mode: 'pessimistic_write' } }) : null;
+  if (licenseId && (!old || old.removedAt)) throw notFound('This license');
+  if (old && madeOn !== null && old.version !== madeOn) throw stale(`Somebody changed “${old.name}” while you worked on it`);
+  const texts = companionIds.length > 0 ? await manager.getRepository(CompanionEntity).findBy({ workspaceId, id: In(companionIds) }) : [];
+  const row: LicenseRow = {
+    id: old?.id ?? randomUUID(),
+    workspaceId,
+    name: fields.name,
+    kind: fields.kind,
+    spdxId: fields.spdxId,
+    grantor: fields.grantor,
+    uses: fields.uses,
+    startsOn: fields.startsOn,
+    endsOn: fields.endsOn,
+    note: fields.note,
+    quotes: fields.quotes,
+    limits: fields.limits,
+    counters: fields.counters,
+    duties: fields.duties,
+    noticeOn: fields.noticeOn,
+    price: fields.price,
+    currency: fields.currency,
+    boughtOn: fields.boughtOn,
+    orderNumber: fields.orderNumber,
+    billedTo: fields.billedTo,
+    source: fields.source,
+    confirmed: fields.confirmed,
+    confirmedBy: fields.confirmed ? who.name : null,
+    confirmedAt: fields.confirmed ? new Date() : null,
+    reservedNames: [...new Set(texts.flatMap((t) => (t.content ? reservedNames(t.content) : [])))],
+    version: (old?.version ?? 0) + 1,
+    removedAt: null,
+    createdAt: old?.createdAt ?? new Date(),
+  };
+  await licenses.save(row);
+  await manager
+    .getRepository(LicenseVersion)
+    .insert({ licenseId: row.id, version: row.version, workspaceId, fields, byName: who.name, at: new Date(), act: null });
+  await manager.getRepository(LicenseFace).delete({ licenseId: row.id });
+  await manager.getRepository(LicenseEvidence).delete({ licenseId: row.id });
+  for (let i = 0; i < faceIds.length; i += 500)
     await manager
-      .getRepository(LicenseVersion)
-      .insert({ licenseId: row.id, version: row.version, workspaceId, fields, byName: who.name, at: new Date(), act: null });
-    await manager.getRepository(LicenseFace).delete({ licenseId: row.id });
-    await manager.getRepository(LicenseEvidence).delete({ licenseId: row.id });
-    for (let i = 0; i < faceIds.length; i += 500)
-      await manager
-        .getRepository(LicenseFace)
-        .insert(faceIds.slice(i, i + 500).map((faceId) => ({ licenseId: row.id, faceId, workspaceId })));
-    if (companionIds.length > 0)
-      await manager
-        .getRepository(LicenseEvidence)
-        .insert(companionIds.map((companionId) => ({ licenseId: row.id, companionId, workspaceId })));
-    return row.id;
-  });
-  return (await describeLicenses(db, workspaceId, [await db.getRepository(LicenseEntity).findOneByOrFail({ id, workspaceId })]))[0]!;
+      .getRepository(LicenseFace)
+      .insert(faceIds.slice(i, i + 500).map((faceId) => ({ licenseId: row.id, faceId, workspaceId })));
+  if (companionIds.length > 0)
+    await manager
+      .getRepository(LicenseEvidence)
+      .insert(companionIds.map((companionId) => ({ licenseId: row.id, companionId, workspaceId })));
+  return row.id;
 }
 
 async function ensureAll(

@@ -10,12 +10,17 @@ import {
   inspect,
   needsFor,
   openFace,
+  PRODUCTS,
   readRepertoire,
   readText,
   relateGlyph,
   render,
   shapeLine,
   type Belonging,
+  type Built,
+  type GivenCodePoint,
+  type LicenseRecord,
+  type ProductFinding,
   type BundleFace,
   type BundleText,
   type DrawnGlyph,
@@ -49,9 +54,30 @@ const inspectGiven = (given: Given, fileName: string, ids?: readonly string[]): 
   inspect(bytesOf(given), nodeCodec, { fileName }, ids);
 
 /** A face carried through a recipe, with what it is afterwards. */
-function convert(bytes: Uint8Array, faceIndex: number, recipe: Recipe): { bytes: Uint8Array; format: FontFormat; proof: Proof } {
-  const { bytes: out, format, proof } = render(bytes, faceIndex, recipe, { codec: nodeCodec });
+async function convert(
+  bytes: Uint8Array,
+  faceIndex: number,
+  recipe: Recipe,
+): Promise<{ bytes: Uint8Array; format: FontFormat; proof: Proof }> {
+  const { bytes: out, format, proof } = render(bytes, faceIndex, recipe, { codec: nodeCodec, subsetter: await nodeSubsetter() });
   return { bytes: out, format, proof };
+}
+
+/** What stands in the way of a product, and, when nothing does, its release. */
+async function makeProduct(
+  kind: string,
+  given: { name: string; bytes: Uint8Array; faceIndex: number; licenses: LicenseRecord[] }[],
+  recipe: object,
+  number: number,
+  codePoints: GivenCodePoint[],
+): Promise<{ findings: ProductFinding[]; built: Built | null }> {
+  const product = PRODUCTS.find((p) => p.id === kind)!;
+  const sources = given.map((g) => ({ name: g.name, licenses: g.licenses, face: openFace(g.bytes, nodeCodec, g.faceIndex) }));
+  const findings = product.check(sources, recipe as never);
+  if (findings.some((f) => f.severity === 'stops')) return { findings, built: null };
+  const previous = number > 1 ? { number: number - 1, codePoints } : null;
+  const tools = { codec: nodeCodec, subsetter: await nodeSubsetter() };
+  return { findings, built: product.build(sources, recipe as never, number, previous, tools) };
 }
 
 const faceOf = (bytes: Uint8Array, faceIndex: number): Face => openFace(bytes, nodeCodec, faceIndex);
@@ -142,6 +168,7 @@ export const tasks = {
   sortBytes,
   inspect: inspectGiven,
   convert,
+  makeProduct,
   plain,
   subset,
   readDocument: readGiven,

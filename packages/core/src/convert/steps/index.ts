@@ -1,5 +1,7 @@
 import type { Step } from '../step.js';
 import { CONTAINER } from './container.js';
+import { RENAME } from './rename.js';
+import { SUBSET } from './subset.js';
 
 /** Every kind of change, the registry that plans and recipes go by. */
-export const STEPS: readonly Step[] = [CONTAINER];
+export const STEPS: readonly Step[] = [CONTAINER, SUBSET, RENAME];

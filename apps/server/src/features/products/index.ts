@@ -1,0 +1,2 @@
+export { productsRoutes } from './routes.js';
+export { productsBytes, productsRows } from './rows.js';
