@@ -39,6 +39,8 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     createPlace: { name: 'x', profileId: 'website', address: 'http://127.0.0.1:9', key: 'k' },
     checkForPlace: { faceIds: [ids.faceId], convertTo: null },
     createDelivery: { placeId: ids.placeId, convertTo: null, headings: false, faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
+    makeRelease: { recipe: { name: 'x', languages: [], formats: ['woff2'] } },
+    createProduct: { kind: 'edition', faceIds: [ids.faceId], recipe: { name: 'x', languages: [], formats: ['woff2'] } },
     checkText: { text: 'x', faceIds: [ids.faceId], use: null },
     switchWorkspace: { workspaceId: ids.workspaceId },
     changeLibrary: { act: 'favorite', familyIds: [ids.familyId], on: true },

@@ -46,7 +46,7 @@ test('an edition of an open face is released twice, under a license that gives n
 
   const bytesOf = async (release: (typeof second.releases)[number], format: string): Promise<Uint8Array> => {
     const { fileId } = release.files.find((f) => f.format === format)!;
-    return new Uint8Array(await (await owner.raw('GET', `/api/files/${fileId}`, null)).arrayBuffer());
+    return new Uint8Array(await (await owner.raw('GET', `/api/files/${fileId}/bytes`, null)).arrayBuffer());
   };
   const [old, now] = [faceOf(await bytesOf(second.releases[1]!, 'ttf')), faceOf(await bytesOf(second.releases[0]!, 'woff2'))];
   expect([old.name(1), old.name(5), now.name(5)]).toEqual(['Packet Serif', 'Version 1.000', 'Version 2.000']);

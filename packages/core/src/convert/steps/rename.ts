@@ -66,10 +66,10 @@ function renamed(face: Face, family: string, version: number): { table: NameTabl
     [NAME_ID.fullName]: full,
     [NAME_ID.version]: versionText,
     [NAME_ID.postScriptName]: postScript,
-    ...(typographicFamily === null ? {} : { [NAME_ID.typographicFamily]: family }),
-    ...(face.name(NAME_ID.wwsFamily) === null ? {} : { [NAME_ID.wwsFamily]: family }),
-    ...(face.name(NAME_ID.variationsPostScriptPrefix) === null ? {} : { [NAME_ID.variationsPostScriptPrefix]: plain(family) || 'Unnamed' }),
   };
+  if (typographicFamily !== null) own[NAME_ID.typographicFamily] = family;
+  if (face.name(NAME_ID.wwsFamily) !== null) own[NAME_ID.wwsFamily] = family;
+  if (face.name(NAME_ID.variationsPostScriptPrefix) !== null) own[NAME_ID.variationsPostScriptPrefix] = plain(family) || 'Unnamed';
   const before = face.table(NAME) ?? { version: 0, records: [], langTags: null };
   const records = before.records.filter((r) => !CALLED.includes(r.nameID));
   for (const [id, value] of Object.entries(own))

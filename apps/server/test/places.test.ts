@@ -1,0 +1,172 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { blankLicense, routes, type Delivery } from '@orderly-glyph/schema';
+import { readFont } from '../../../packages/core/test/fonts.js';
+import { newOwner, startServer, type Person, type TestServer } from './setup.js';
+
+let server: TestServer;
+let owner: Person;
+let faceId: string;
+const folders = mkdtempSync(join(tmpdir(), 'places-'));
+
+/** A site that can be told to misbehave: what it does with the next writing request. */
+let mood: 'well' | 'silent' | 'silent and forgetful' | 'fault' = 'well';
+const fonts = new Map<string, Buffer>();
+let puts = 0;
+const site: Server = createServer((request: IncomingMessage, response: ServerResponse) => {
+  const parts: Buffer[] = [];
+  request.on('data', (d: Buffer) => parts.push(d));
+  request.on('end', () => {
+    const name = decodeURIComponent(request.url!.replace('/fonts/', ''));
+    const answer = (status: number, body: unknown): void =>
+      void response.writeHead(status).end(Buffer.isBuffer(body) ? body : JSON.stringify(body));
+    if (request.method === 'GET' && request.url === '/fonts')
+      return answer(
+        200,
+        [...fonts.keys()].map((n) => ({ name: n })),
+      );
+    if (request.method === 'GET') return fonts.has(name) ? answer(200, fonts.get(name)) : answer(404, { reason: 'No such font.' });
+    if (request.url!.startsWith('/settings')) return answer(200, {});
+    if (request.method === 'PUT') puts++;
+    if (mood !== 'silent and forgetful') {
+      if (request.method === 'PUT') fonts.set(name, Buffer.concat(parts));
+      if (request.method === 'DELETE' && !fonts.delete(name)) return answer(404, {});
+    }
+    if (mood === 'fault') return answer(500, { reason: 'A fault of our own.' });
+    // The request was read; no answer ever comes.
+    if (mood !== 'well') return void request.socket.destroy();
+    return answer(200, {});
+  });
+});
+
+beforeAll(async () => {
+  server = await startServer({ PLACE_FOLDERS: folders });
+  owner = await newOwner(server.address, 'Installer');
+  await new Promise<void>((r) => site.listen(0, '127.0.0.1', r));
+  const { items } = await owner.bringIn([['a.ttf', readFont('gochiHand')]]);
+  faceId = items[0]!.faceId!;
+  await owner.call(routes.createLicense, {
+    body: {
+      ...blankLicense([faceId]),
+      name: 'Ours',
+      kind: 'made-here',
+      uses: { website: 'yes', 'design-work': 'yes', changing: 'yes' },
+      confirmed: true,
+    },
+  });
+});
+afterAll(async () => {
+  await server.stop();
+  site.closeAllConnections();
+  site.close();
+  rmSync(folders, { recursive: true });
+});
+
+const add = async (profileId: string, name: string, address: string) =>
+  owner.call(routes.createPlace, { body: { name, profileId, address, ...(profileId === 'website' ? { key: 'k' } : {}) } });
+
+async function deliver(placeId: string, convertTo: 'woff2' | null): Promise<Delivery> {
+  const { answer: check } = await owner.call(routes.checkForPlace, { params: { placeId }, body: { faceIds: [faceId], convertTo } });
+  expect(check[0]).toMatchObject({ clear: true });
+  const { answer } = await owner.call(routes.createDelivery, {
+    body: { placeId, convertTo, headings: false, faces: [{ faceId, statement: check[0]!.statement, note: '' }] },
+  });
+  await owner.finished(answer.jobId);
+  return (await owner.call(routes.getDelivery, { params: { deliveryId: answer.id } })).answer;
+}
+const installsAt = async (placeId: string) => (await owner.call(routes.listPlaces)).answer.find((p) => p.id === placeId)!.installs;
+const events = async (installId?: string): Promise<string[]> =>
+  (
+    (await server.sql.query(`SELECT kind FROM install_event ${installId ? 'WHERE install_id = ?' : ''} ORDER BY id`, [installId]))[0] as {
+      kind: string;
+    }[]
+  ).map((e) => e.kind);
+
+test('a folder on the server is a place like any other', async () => {
+  for (const name of ['../up', '/etc', '.hidden', 'a/b', 'dots..', ''])
+    expect([name, (await add('folder', 'Wrong', name)).status]).toEqual([name, 422]);
+  const { answer: place } = await add('folder', 'The studio', 'studio');
+  expect(place).toMatchObject({ profile: 'Folder on the server', formats: ['otf', 'ttf'], roles: [] });
+  const done = await deliver(place.id, null);
+  expect(done.items[0]).toMatchObject({ state: 'installed' });
+  const [install] = await installsAt(place.id);
+  expect(install).toMatchObject({ format: 'ttf', link: null });
+  // Folders of a workspace lie in one of its own; the file there is the one that was received.
+  const [workspace] = readdirSync(folders);
+  const lying = join(folders, workspace!, 'studio', install!.address);
+  expect(createHash('sha256').update(readFileSync(lying)).digest('hex')).toBe(
+    createHash('sha256').update(readFont('gochiHand')).digest('hex'),
+  );
+  expect(readdirSync(join(folders, workspace!, 'studio'))).toEqual([install!.address]);
+  expect(await events(install!.id)).toEqual(['planned', 'put', 'verified']);
+  // Somebody took it away by hand: our record follows.
+  rmSync(lying);
+  expect((await owner.call(routes.removeInstall, { params: { installId: install!.id } })).status).toBe(200);
+  expect([await events(install!.id), await installsAt(place.id)]).toEqual([['planned', 'put', 'verified', 'removing', 'absent'], []]);
+});
+
+test('a link that leads out of the folders is no place', async () => {
+  const [workspace] = readdirSync(folders);
+  const outside = mkdtempSync(join(tmpdir(), 'outside-'));
+  symlinkSync(outside, join(folders, workspace!, 'sly'));
+  const { status, answer } = await add('folder', 'Sly', 'sly');
+  expect([status, JSON.stringify(answer)]).toEqual([422, expect.stringMatching(/leads out of the folders/)]);
+  mkdirSync(join(outside, 'x'));
+  expect(existsSync(join(outside, 'x'))).toBe(true);
+  rmSync(outside, { recursive: true });
+});
+
+test('a place that takes a file and does not answer is looked at, and what is there counts', async () => {
+  const { port } = site.address() as AddressInfo;
+  const { answer: place } = await add('website', 'The shop', `http://127.0.0.1:${port}`);
+  mood = 'silent';
+  const done = await deliver(place.id, 'woff2');
+  mood = 'well';
+  expect(done.items[0]).toMatchObject({ state: 'installed', message: expect.stringMatching(/did not answer, yet the file is there/) });
+  const [install] = await installsAt(place.id);
+  expect(await events(install!.id)).toEqual(['planned', 'put', 'verified']);
+  // Taken off without an answer: it is gone, and known to be.
+  mood = 'silent';
+  expect((await owner.call(routes.removeInstall, { params: { installId: install!.id } })).status).toBe(200);
+  mood = 'well';
+  expect([fonts.size, await installsAt(place.id)]).toEqual([0, []]);
+
+  // Not there: nothing is counted, and the sentence says that we looked.
+  mood = 'silent and forgetful';
+  const lost = await deliver(place.id, 'woff2');
+  mood = 'well';
+  expect(lost.items[0]).toMatchObject({ state: 'refused', message: expect.stringMatching(/We looked: it is not there/) });
+  expect(await installsAt(place.id)).toEqual([]);
+
+  // A fault of the site's own after it kept the file.
+  mood = 'fault';
+  const faulty = await deliver(place.id, 'woff2');
+  mood = 'well';
+  expect(faulty.items[0]).toMatchObject({ state: 'installed' });
+});
+
+test('a server killed between sending and recording leaves nothing unknown', async () => {
+  const place = (await owner.call(routes.listPlaces)).answer.find((p) => p.name === 'The shop')!;
+  for (const i of place.installs) await owner.call(routes.removeInstall, { params: { installId: i.id } });
+  const done = await deliver(place.id, 'woff2');
+  const [install] = await installsAt(place.id);
+  // As a kill right after the site took the file leaves it: planned, sent, and nothing written since.
+  await server.kill();
+  await server.sql.query("DELETE FROM install_event WHERE install_id = ? AND kind <> 'planned'", [install!.id]);
+  await server.sql.query('DELETE FROM install WHERE id = ?', [install!.id]);
+  await server.sql.query("UPDATE delivery_item SET state = 'waiting', message = '' WHERE delivery_id = ?", [done.id]);
+  await server.sql.query("UPDATE job SET state = 'queued', claimed_by = NULL WHERE id = ?", [done.jobId]);
+  const before = puts;
+  await server.restart();
+  await owner.finished(done.jobId);
+  const { answer: again } = await owner.call(routes.getDelivery, { params: { deliveryId: done.id } });
+  expect(again.items[0]!.state).toBe('installed');
+  // It was found there and not sent a second time, and it is the same install.
+  expect(puts).toBe(before);
+  expect((await installsAt(place.id)).map((i) => i.id)).toEqual([install!.id]);
+  expect(await events(install!.id)).toEqual(['planned', 'verified']);
+});
