@@ -1,3 +1,22 @@
+const CORE = [
+  'text',
+  'unicode',
+  'sfnt',
+  'outline',
+  'engines',
+  'font',
+  'face',
+  'coverage',
+  'rights',
+  'match',
+  'convert',
+  'place',
+  'webkit',
+  'product',
+  'derived',
+];
+const FEATURES = ['accounts', 'faces', 'licenses', 'intake', 'library', 'places', 'products', 'proof-sheets', 'reports', 'workspaces'];
+
 /** The rooms of the house and which way traffic runs: web → schema ← server → core. */
 module.exports = {
   forbidden: [
@@ -28,15 +47,43 @@ module.exports = {
       from: { path: '^packages/core/src/([^/]+)/', pathNot: '\\.test\\.ts$' },
       to: { path: '^packages/core/src/([^/]+)/.+', pathNot: ['^packages/core/src/$1/', '^packages/core/src/[^/]+/index\\.ts$'] },
     },
-    ...['sfnt', 'outline', 'engines', 'face'].map((lower, i) => {
-      const higher = ['outline', 'engines', 'face', 'coverage', 'rights', 'place', 'convert', 'webkit', 'icons', 'drawn', 'match'].slice(i);
-      return {
-        name: `${lower}-knows-nothing-higher`,
-        severity: 'error',
-        from: { path: `^packages/core/src/${lower}/`, pathNot: '\\.test\\.ts$' },
-        to: { path: `^packages/core/src/(${higher.filter((h) => h !== lower).join('|')})/` },
-      };
-    }),
+    // From the lowest to the highest: a folder knows those before it.
+    ...CORE.map((lower, i) => ({
+      name: `${lower}-knows-nothing-higher`,
+      severity: 'error',
+      from: { path: `^packages/core/src/${lower}/`, pathNot: '\\.test\\.ts$' },
+      to: { path: `^packages/core/src/(${CORE.slice(i + 1).join('|') || '-'})/` },
+    })),
+    {
+      name: 'platform-knows-no-feature',
+      comment: 'The platform lies below the features.',
+      severity: 'error',
+      from: { path: '^apps/server/src/platform/' },
+      to: { path: '^apps/server/src/(features/|[^/]+\\.ts$)' },
+    },
+    {
+      name: 'one-door-a-feature',
+      comment: 'Features reach each other only through their index.ts, and so does whoever puts them together.',
+      severity: 'error',
+      from: { path: '^apps/server/src/features/([^/]+)/' },
+      to: {
+        path: '^apps/server/src/features/([^/]+)/.+',
+        pathNot: ['^apps/server/src/features/$1/', '^apps/server/src/features/[^/]+/index\\.ts$'],
+      },
+    },
+    {
+      name: 'features-are-put-together-by-their-doors',
+      severity: 'error',
+      from: { path: '^apps/server/src/[^/]+\\.ts$' },
+      to: { path: '^apps/server/src/features/[^/]+/.+', pathNot: '^apps/server/src/features/[^/]+/index\\.ts$' },
+    },
+    // From the lowest to the highest again, types included, so that no two features need each other.
+    ...FEATURES.map((lower, i) => ({
+      name: `${lower}-knows-no-higher-feature`,
+      severity: 'error',
+      from: { path: `^apps/server/src/features/${lower}/` },
+      to: { path: `^apps/server/src/features/(${FEATURES.slice(i + 1).join('|') || '-'})/` },
+    })),
     {
       name: 'schema-only-words-of-core',
       severity: 'error',

@@ -26,13 +26,18 @@ export interface TestServer {
 
 let next = 0;
 
-export async function startServer(env: Record<string, string> = {}): Promise<TestServer> {
+/** @param prepare fills the empty database before the server migrates it */
+export async function startServer(
+  env: Record<string, string> = {},
+  prepare?: (settings: { host: string; port: number; user: string; password: string; database: string }) => Promise<void>,
+): Promise<TestServer> {
   const name = `glyph_test_${process.pid}_${next}`;
   const port = base + Number(process.env.JEST_WORKER_ID ?? 1) * 10 + next++;
   const admin = await mysql.createConnection(database);
   await admin.query(`DROP DATABASE IF EXISTS ${name}`);
   await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
   await admin.end();
+  await prepare?.({ ...database, database: name });
   const sql = await mysql.createConnection({ ...database, database: name });
   const boot = (extra: Record<string, string>): Promise<ChildProcess> =>
     new Promise((resolve, reject) => {

@@ -22,12 +22,19 @@ interface Deps {
 /** A file that is given up on this often ends as refused, so that it holds up nothing else. */
 const MOST_TRIES = 2;
 
-/** Items worked on at once: one in the database while the others are unpacked and read. */
-const PARALLEL = 3;
+/** Items unpacked and read at once. */
+const PARALLEL = 6;
+
+/** Items kept together: a durable commit costs as much for many as for one. Their bytes are held meanwhile. */
+const MOST_TOGETHER = 48;
+const MOST_BYTES_TOGETHER = 24 * 1024 * 1024;
+/** Read items that may wait to be kept; whoever reads waits when there are more. */
+const MOST_WAITING = 64;
 
 /**
- * Sorts an intake. Every upload is first listed into items in one transaction, then every item is carried out in one
- * transaction of its own together with its bytes; a job that is taken up again goes on with the items still waiting.
+ * Sorts an intake. Every upload is first listed into items in one transaction. Items are then read side by side and kept in
+ * groups, the rows and bytes of a group in one transaction; where one of a group cannot be kept, each is kept by itself, so
+ * that it is still all or nothing for a file. A job that is taken up again goes on with the items still waiting.
  */
 export function intakeWork(deps: Deps) {
   return async (control: JobControl): Promise<string> => {
@@ -42,6 +49,15 @@ export function intakeWork(deps: Deps) {
       await rm(dir, { recursive: true, force: true });
     }
   };
+}
+
+/** An item that was read, and how it is kept. */
+interface ReadItem {
+  item: ItemRow;
+  /** Null when it could not be taken out. */
+  taken: TakenOut | null;
+  bytes: number;
+  store(manager: EntityManager, incoming: Incoming): Promise<Outcome>;
 }
 
 class IntakeRun {
@@ -70,16 +86,59 @@ class IntakeRun {
     const waiting = items.filter((item) => item.state === 'waiting');
     let done = items.length - waiting.length;
     let next = 0;
+    let reading = PARALLEL;
+    let failure: unknown = null;
+    const read: ReadItem[] = [];
+    // Whoever reads waits for room, whoever keeps waits for something to keep.
+    let wake: (() => void)[] = [];
+    const changed = (): void => {
+      const sleepers = wake;
+      wake = [];
+      for (const w of sleepers) w();
+    };
+    const until = async (ready: () => boolean): Promise<void> => {
+      while (!ready() && failure === null) await new Promise<void>((resolve) => wake.push(resolve));
+    };
     await this.control.progress(done, items.length, 'Sorting');
     const lane = async (): Promise<void> => {
-      for (let item = waiting[next++]; item; item = waiting[next++]) {
-        await this.carryOut(item, byId.get(item.uploadId)!);
-        await this.control.progress(++done, items.length, item.path);
+      try {
+        for (let item = waiting[next++]; item && failure === null; item = waiting[next++]) {
+          await until(() => read.length < MOST_WAITING);
+          read.push(await this.read(item, byId.get(item.uploadId)!));
+          changed();
+        }
+      } catch (error) {
+        failure ??= error;
+      } finally {
+        reading--;
+        changed();
       }
     };
-    const lanes = await Promise.allSettled(Array.from({ length: PARALLEL }, lane));
-    const failed = lanes.find((l) => l.status === 'rejected');
-    if (failed) throw failed.reason;
+    const keeper = async (): Promise<void> => {
+      try {
+        for (;;) {
+          await until(() => read.length > 0 || reading === 0);
+          if (failure !== null || read.length === 0) return;
+          const group: ReadItem[] = [];
+          for (
+            let bytes = 0;
+            read[0] && group.length < MOST_TOGETHER && (group.length === 0 || bytes + read[0].bytes <= MOST_BYTES_TOGETHER);
+          ) {
+            bytes += read[0].bytes;
+            group.push(read.shift()!);
+          }
+          changed();
+          await this.keep(workspaceId, group);
+          done += group.length;
+          await this.control.progress(done, items.length, group[group.length - 1]!.item.path);
+        }
+      } catch (error) {
+        failure ??= error;
+        changed();
+      }
+    };
+    await Promise.all([...Array.from({ length: PARALLEL }, lane), keeper()]);
+    if (failure !== null) throw failure;
     const bundles = await db.getRepository(Bundle).findBy({ intakeId: this.intakeId, workspaceId });
     await settleBelongings(
       db,
@@ -250,51 +309,67 @@ class IntakeRun {
     return nested.refused === null ? this.compute('takeOut', [nested.path, item.nestedEntry, out, item.path]) : nested;
   }
 
-  private async carryOut(item: ItemRow, upload: UploadRow): Promise<void> {
+  /** Takes an item out and reads it; nothing is written but how often that had to be given up. */
+  private async read(item: ItemRow, upload: UploadRow): Promise<ReadItem> {
     const { db } = this.deps;
     const taken = await this.takeOut(item, upload);
-    let store: (manager: EntityManager, incoming: Incoming) => Promise<Outcome>;
     const refuse = (reason: string) => (): Promise<Outcome> => Promise.resolve({ state: 'refused', reason });
-    if (taken.refused !== null) store = refuse(taken.refused);
-    else
-      for (;;)
-        try {
-          store = await this.judge(item, taken);
-          break;
-        } catch (error) {
-          if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
-          await db.query('UPDATE item SET tries = tries + 1 WHERE id = ?', [item.id]);
-          console.error(`Reading ${item.path} was given up: ${error.message}`);
-          if (++item.tries < MOST_TRIES) continue;
-          store = refuse(`${error.message} It was tried twice and set aside; the other files went on without it.`);
-          break;
-        }
-    const incoming: Incoming = {
-      workspaceId: item.workspaceId,
-      bundleId: item.bundleId,
-      path: item.path,
-      sha256: taken.refused === null ? taken.sha256 : '',
-      bytes: () => (taken.refused === null ? readFile(taken.path) : Promise.resolve(new Uint8Array(0))),
-    };
-    await db.transaction(async (manager) => {
-      // One item of a workspace at a time, so that two files of one face do not both found it.
-      await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [item.workspaceId]);
-      const [row] = (await manager.query('SELECT state FROM item WHERE id = ? FOR UPDATE', [item.id])) as { state: string }[];
-      if (row?.state !== 'waiting') return;
-      const outcome = await store(manager, incoming);
-      await manager.getRepository(Item).update(
-        { id: item.id },
-        {
-          state: outcome.state,
-          reason: outcome.reason.slice(0, 1000),
-          bytes: taken.refused === null ? taken.bytes : item.bytes,
-          faceId: outcome.faceId ?? null,
-          fileId: outcome.fileId ?? null,
-          companionId: outcome.companionId ?? null,
-        },
-      );
+    if (taken.refused !== null) return { item, taken: null, bytes: 0, store: refuse(taken.refused) };
+    for (;;)
+      try {
+        return { item, taken, bytes: taken.bytes, store: await this.judge(item, taken) };
+      } catch (error) {
+        if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+        await db.query('UPDATE item SET tries = tries + 1 WHERE id = ?', [item.id]);
+        console.error(`Reading ${item.path} was given up: ${error.message}`);
+        if (++item.tries < MOST_TRIES) continue;
+        const store = refuse(`${error.message} It was tried twice and set aside; the other files went on without it.`);
+        return { item, taken, bytes: taken.bytes, store };
+      }
+  }
+
+  /** Keeps a group of read items in one transaction, or, where one of them is refused by the database, each in its own. */
+  private async keep(workspaceId: string, group: readonly ReadItem[]): Promise<void> {
+    try {
+      await this.keepTogether(workspaceId, group);
+    } catch (error) {
+      if (group.length === 1) throw error;
+      console.error(`Keeping ${group.length} files together failed; each is kept by itself:`, (error as Error).message);
+      for (const one of group) await this.keepTogether(workspaceId, [one]);
+    }
+    for (const { item, taken } of group) if (taken && taken.path === join(this.dir, item.id)) await rm(taken.path, { force: true });
+  }
+
+  private async keepTogether(workspaceId: string, group: readonly ReadItem[]): Promise<void> {
+    await this.deps.db.transaction(async (manager) => {
+      // One group of a workspace at a time, so that two files of one face do not both found it.
+      await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [workspaceId]);
+      const rows = (await manager.query("SELECT id FROM item WHERE id IN (?) AND state = 'waiting' FOR UPDATE", [
+        group.map((r) => r.item.id),
+      ])) as { id: string }[];
+      const waiting = new Set(rows.map((r) => r.id));
+      for (const { item, taken, store } of group) {
+        if (!waiting.has(item.id)) continue;
+        const outcome = await store(manager, {
+          workspaceId: item.workspaceId,
+          bundleId: item.bundleId,
+          path: item.path,
+          sha256: taken?.sha256 ?? '',
+          bytes: () => (taken ? readFile(taken.path) : Promise.resolve(new Uint8Array(0))),
+        });
+        await manager.getRepository(Item).update(
+          { id: item.id },
+          {
+            state: outcome.state,
+            reason: outcome.reason.slice(0, 1000),
+            bytes: taken ? taken.bytes : item.bytes,
+            faceId: outcome.faceId ?? null,
+            fileId: outcome.fileId ?? null,
+            companionId: outcome.companionId ?? null,
+          },
+        );
+      }
     });
-    if (taken.refused === null && taken.path === join(this.dir, item.id)) await rm(taken.path, { force: true });
   }
 
   /** Everything that takes time happens here, before the transaction. @throws ComputeError that gave up */
