@@ -39,13 +39,15 @@ function readTraits(face: Face): Traits {
 function bytesDigest(parts: readonly (Uint8Array | null)[]): string {
   let a = 0x811c9dc5;
   let b = 0x9747b28c;
-  const take = (value: number): void => {
-    a = Math.imul(a ^ value, 0x01000193);
-    b = Math.imul(b ^ value, 0x85ebca6b) ^ (b >>> 15);
-  };
   for (const part of parts) {
-    take(part ? part.length : 0xffffffff);
-    for (const byte of part ?? []) take(byte);
+    const length = part ? part.length : 0xffffffff;
+    a = Math.imul(a ^ length, 0x01000193);
+    b = Math.imul(b ^ length, 0x85ebca6b) ^ (b >>> 15);
+    if (!part) continue;
+    for (let i = 0; i < part.length; i++) {
+      a = Math.imul(a ^ part[i]!, 0x01000193);
+      b = Math.imul(b ^ part[i]!, 0x85ebca6b) ^ (b >>> 15);
+    }
   }
   return (a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0');
 }

@@ -27,14 +27,16 @@ function partsOf(codePoint: number): { letter: string; parts: number[] } | null 
   return { letter, parts: Array.from(parts, (p) => p.codePointAt(0)!) };
 }
 
-let decomposableList: readonly number[] | null = null;
-function decomposable(): readonly number[] {
+let decomposableList: ReadonlyMap<number, NonNullable<ReturnType<typeof partsOf>>> | null = null;
+/** All characters with parts; taking them apart costs more than judging a face. */
+function decomposable(): NonNullable<typeof decomposableList> {
   if (decomposableList) return decomposableList;
-  const out: number[] = [];
+  const out = new Map<number, NonNullable<ReturnType<typeof partsOf>>>();
   for (let c = 0xa0; c < 0x1d200; c++) {
     if (c === 0x3400) c = 0xa000;
     if (c === 0xac00) c = 0xf900;
-    if (partsOf(c)) out.push(c);
+    const parts = partsOf(c);
+    if (parts) out.set(c, parts);
   }
   return (decomposableList = out);
 }
@@ -46,9 +48,10 @@ function looseClusters(): readonly string[] {
   return (looseList ??= [...new Set(languages().flatMap((l) => l.clusters))]);
 }
 
+let demandingList: ReturnType<typeof scripts>[number][] | null = null;
 /** Scripts whose letters must change with their neighbors. */
-const demanding = (): ReturnType<typeof scripts>[number][] =>
-  scripts().filter((s) => s.code in MELTING || JOINING_SCRIPTS.includes(s.code));
+const demanding = (): NonNullable<typeof demandingList> =>
+  (demandingList ??= scripts().filter((s) => s.code in MELTING || JOINING_SCRIPTS.includes(s.code)));
 
 /**
  * What a face can set, found by its character map, its anchors and real shaping: the one answer for languages, texts,
@@ -64,7 +67,7 @@ export class Setting implements Writes {
   /** Whether a character comes out: from a glyph of its own or its parts, and joined or melted as its script needs. */
   has(codePoint: number): boolean {
     if (this.face.glyphOf(codePoint) === 0) {
-      const parts = partsOf(codePoint);
+      const parts = decomposable().get(codePoint);
       if (!parts || !parts.parts.every((p) => this.face.glyphOf(p) !== 0) || !this.composes(parts.letter)) return false;
     }
     for (const script of demanding()) {
@@ -86,9 +89,8 @@ export class Setting implements Writes {
   all(): { runs: number[]; loose: string[] } {
     const { face } = this;
     const own = new Set<number>(face.codePoints);
-    for (const c of decomposable()) {
+    for (const [c, { letter, parts }] of decomposable()) {
       if (own.has(c)) continue;
-      const { letter, parts } = partsOf(c)!;
       if (parts.every((p) => own.has(p)) && this.composes(letter)) own.add(c);
     }
     for (const script of demanding()) {

@@ -28,6 +28,9 @@ const PARALLEL = 6;
 /** Items kept together: a durable commit costs as much for many as for one. Their bytes are held meanwhile. */
 const MOST_TOGETHER = 48;
 const MOST_BYTES_TOGETHER = 24 * 1024 * 1024;
+/** So many read items are worth a commit at once; fewer wait so long for more. */
+const ENOUGH = 24;
+const LONGEST_WAIT_MS = 400;
 /** Read items that may wait to be kept; whoever reads waits when there are more. */
 const MOST_WAITING = 64;
 
@@ -118,6 +121,13 @@ class IntakeRun {
       try {
         for (;;) {
           await until(() => read.length > 0 || reading === 0);
+          // A durable commit costs the same for one as for many, so a few are waited for, but not for long.
+          if (reading > 0 && read.length < ENOUGH) {
+            const timer = setTimeout(changed, LONGEST_WAIT_MS);
+            const since = performance.now();
+            await until(() => read.length >= ENOUGH || reading === 0 || performance.now() - since >= LONGEST_WAIT_MS);
+            clearTimeout(timer);
+          }
           if (failure !== null || read.length === 0) return;
           const group: ReadItem[] = [];
           for (

@@ -53,7 +53,9 @@ export async function settleBelongings(db: DataSource, compute: Compute, workspa
       license: r.license,
       licenseUrl: r.licenseUrl,
     }));
-    const found = await compute.run('belongings', [texts, faces]).catch((error: unknown) => {
+    // Without texts there is nothing to hold against the faces.
+    const judged = texts.length === 0 ? Promise.resolve([]) : compute.run('belongings', [texts, faces]);
+    const found = await judged.catch((error: unknown) => {
       if (!(error instanceof ComputeError)) throw error;
       console.error(`Which texts of bundle ${bundleId} count for which faces could not be worked out: ${error.message}`);
       return [];

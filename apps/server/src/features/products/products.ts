@@ -1,32 +1,32 @@
-import { createHash,randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import {
-keepsCodePoints,
-PRODUCTS,
-USES,
-verdict,
-type LicenseRecord,
-type ProductKind,
-type Use,
-type Verdict,
+  keepsCodePoints,
+  PRODUCTS,
+  USES,
+  verdict,
+  type LicenseRecord,
+  type ProductKind,
+  type Use,
+  type Verdict,
 } from '@orderly-glyph/core';
-import type { EditionRecipe,LicenseFields,Product } from '@orderly-glyph/schema';
+import type { EditionRecipe, LicenseFields, Product } from '@orderly-glyph/schema';
 import { blankLicense } from '@orderly-glyph/schema';
-import { In,type DataSource,type EntityManager } from 'typeorm';
+import { In, type DataSource, type EntityManager } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
-import { ComputeError,type Compute } from '../../platform/compute/pool.js';
-import { conflict,invalid,notFound } from '../../platform/http/problem.js';
+import { ComputeError, type Compute } from '../../platform/compute/pool.js';
+import { conflict, invalid, notFound } from '../../platform/http/problem.js';
 import { todayOf } from '../accounts/index.js';
-import { findFaces,storeFont,type LeadRow } from '../faces/index.js';
+import { findFaces, storeFont, type LeadRow } from '../faces/index.js';
 import { licensesOf } from '../library/index.js';
-import { LicenseFace,licenseRecord,writeLicense } from '../licenses/index.js';
+import { LicenseFace, licenseRecord, writeLicense } from '../licenses/index.js';
 import {
-CodePoint,
-ProductEntity,
-ProductRelease,
-ProductSourceEntity,
-ReleaseFile,
-type ProductRow,
-type ProductSourceRow,
+  CodePoint,
+  ProductEntity,
+  ProductRelease,
+  ProductSourceEntity,
+  ReleaseFile,
+  type ProductRow,
+  type ProductSourceRow,
 } from './rows.js';
 
 interface Who {

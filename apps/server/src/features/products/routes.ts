@@ -1,7 +1,7 @@
 import { routes } from '@orderly-glyph/schema';
 import type { App } from '../../platform/http/context.js';
-import { bind,type Bound } from '../../platform/http/serve.js';
-import { createProduct,describeProducts,makeRelease } from './products.js';
+import { bind, type Bound } from '../../platform/http/serve.js';
+import { createProduct, describeProducts, makeRelease } from './products.js';
 
 export function productsRoutes(app: App): Bound[] {
   const { db, compute } = app;

@@ -1,6 +1,6 @@
-import type { FontFormat,Proof } from '@orderly-glyph/core';
+import type { FontFormat, Proof } from '@orderly-glyph/core';
 import type { BytesColumn } from '../../platform/blobs/refs.js';
-import { entity,json,key,maybe,text,time,uuid,whole,ws } from '../../platform/database/columns.js';
+import { entity, json, key, maybe, text, time, uuid, whole, ws } from '../../platform/database/columns.js';
 
 /** Something made here. Its kind says from what and how; its releases say what was made. */
 export interface ProductRow {

@@ -222,7 +222,7 @@ export class Compute {
   private readonly watching: NodeJS.Timeout;
   private next = 1;
 
-  constructor(size: number) {
+  constructor(private readonly size: number) {
     this.lanes = {
       interactive: new Lane(size, openThread),
       texts: new Lane(1, openThread),
@@ -244,8 +244,9 @@ export class Compute {
     });
   }
 
-  /** Opens the known license texts, which takes a second or two, so that nobody waits for it. */
+  /** Starts what takes a while to start, so that nobody waits for it: the known license texts, and the processes that read. */
   warm(): void {
+    for (let i = 0; i < this.size; i++) void this.run('sortBytes', [new Uint8Array(0), '']).catch(() => undefined);
     void this.run('recognise', ['']).catch(() => undefined);
   }
 
