@@ -1,5 +1,6 @@
 import eslintVue from 'eslint-plugin-vue';
 import * as regexp from 'eslint-plugin-regexp';
+import jsdoc from 'eslint-plugin-jsdoc';
 import globals from 'globals';
 import tseslint from 'typescript-eslint';
 
@@ -50,6 +51,27 @@ export default tseslint.config(
         '__dirname',
         'Date',
       ],
+    },
+  },
+  {
+    // What the core gives away says what goes in and comes out; what is told by the types is not said again.
+    files: ['packages/core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    plugins: { jsdoc },
+    settings: { jsdoc: { mode: 'typescript' } },
+    rules: {
+      'jsdoc/require-jsdoc': [
+        'error',
+        {
+          publicOnly: true,
+          enableFixer: false,
+          require: { FunctionDeclaration: true, ClassDeclaration: true, ArrowFunctionExpression: false, MethodDefinition: false },
+          contexts: ['ExportNamedDeclaration > VariableDeclaration > VariableDeclarator > ArrowFunctionExpression'],
+        },
+      ],
+      // Only what throws by itself is seen; what it calls is a matter of reading.
+      'jsdoc/require-throws': 'error',
+      'jsdoc/require-description': ['error', { contexts: ['FunctionDeclaration', 'ClassDeclaration'] }],
     },
   },
   {

@@ -4,7 +4,10 @@ import type { Change } from '../rights/index.js';
 import { STEPS } from './steps/index.js';
 import type { Made, Options, Proof, Recipe, Step, Tools } from './step.js';
 
-/** The step of an id. @throws FontError when there is none, as after an update that dropped it */
+/**
+ * The step of an id.
+ * @throws FontError when there is none, as after an update that dropped it
+ */
 export function stepOf(id: string, steps: readonly Step[] = STEPS): Step {
   const step = steps.find((s) => s.id === id);
   if (!step) throw new FontError('unsupported', `There is no conversion called “${id}”.`);

@@ -1,5 +1,5 @@
 import type { Embedding, Kind } from '../face/index.js';
-import { FontError } from '../sfnt/index.js';
+import { expectFontError } from '../sfnt/index.js';
 import type { Derived } from './derived.js';
 import { COVERAGE } from './coverage.js';
 import { FACTS } from './facts.js';
@@ -38,7 +38,7 @@ function known<T>(read: () => T): T | null {
   try {
     return read();
   } catch (error) {
-    if (!(error instanceof FontError)) throw error;
+    expectFontError(error);
     return null;
   }
 }

@@ -85,7 +85,10 @@ export interface Shaper {
   inkOf(glyph: number): { left: number; right: number } | null;
 }
 
-/** @param sfnt a whole TTF, OTF or TTC file (not WOFF) */
+/**
+ * Opens a face in HarfBuzz to shape many short texts.
+ * @param sfnt a whole TTF, OTF or TTC file (not WOFF)
+ */
 export function openShaper(sfnt: Uint8Array, faceIndex: number): Shaper {
   const font = new hb.Font(new hb.Face(new hb.Blob(sfnt), faceIndex));
   const buffer = new hb.Buffer();

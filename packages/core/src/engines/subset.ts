@@ -41,7 +41,10 @@ export interface Subsetter {
   subset(sfnt: Uint8Array, faceIndex: number, codePoints: Iterable<number>): Uint8Array;
 }
 
-/** @param wasm the bytes of HarfBuzz's subset module */
+/**
+ * Loads HarfBuzz's subsetter.
+ * @param wasm the bytes of its WebAssembly module
+ */
 export async function createSubsetter(wasm: Uint8Array): Promise<Subsetter> {
   const { instance } = (await WebAssembly.instantiate(wasm as BufferSource)) as WebAssembly.WebAssemblyInstantiatedSource;
   const hb = instance.exports as unknown as SubsetExports;

@@ -1,6 +1,6 @@
 import { CffOutlines, type Pen } from '../outline/index.js';
 import type { Face } from '../font/index.js';
-import { checkCmapSubtables, FontError, HEAD, Loca, MAXP, Reader } from '../sfnt/index.js';
+import { checkCmapSubtables, expectFontError, HEAD, Loca, MAXP, Reader } from '../sfnt/index.js';
 import type { Finding } from './soundness.js';
 
 const blocks = (code: string, table: string, message: string): Finding => ({
@@ -31,7 +31,7 @@ export function deepCheck(face: Face): Finding[] {
       const found = check();
       if (found) findings.push(found);
     } catch (error) {
-      if (!(error instanceof FontError)) throw error;
+      expectFontError(error);
       findings.push(blocks('bad-table', table, error.message));
     }
   };
@@ -152,7 +152,7 @@ function checkCff(data: Uint8Array, isCff2: boolean, numGlyphs: number): Finding
     try {
       outlines.draw(glyph, NOWHERE);
     } catch (error) {
-      if (!(error instanceof FontError)) throw error;
+      expectFontError(error);
       return blocks('bad-glyph', 'CFF ', `The outline of glyph ${glyph} is damaged: ${error.message}`);
     }
   }

@@ -2,6 +2,7 @@ import { BoundsPen } from '../outline/index.js';
 import { openFont, type Face, type OutlineKind } from '../font/index.js';
 import {
   bestName,
+  expectFontError,
   FontError,
   FVAR,
   HEAD,
@@ -143,7 +144,7 @@ function optional<T>(tag: string, findings: Finding[], read: () => T): T | null 
   try {
     return read();
   } catch (error) {
-    if (!(error instanceof FontError)) throw error;
+    expectFontError(error);
     findings.push({
       code: 'bad-table',
       severity: 'fault',

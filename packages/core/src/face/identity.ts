@@ -6,6 +6,7 @@ export function familyName(facts: FaceFacts, fileName: string): string {
   return (facts.typographicFamily ?? facts.family ?? fileName.replace(/^.*\//, '').replace(/\.[^.]*$/, '')).trim() || 'Unnamed';
 }
 
+/** The style a face says it is: typographic subfamily, else subfamily, else Regular. */
 export function styleName(facts: FaceFacts): string {
   return (facts.typographicSubfamily ?? facts.subfamily ?? 'Regular').trim() || 'Regular';
 }

@@ -69,7 +69,10 @@ class PointsPen extends SvgPathPen {
 
 const round = (value: number): number => Math.round(value * 100) / 100;
 
-/** Draws one glyph and measures it. @throws FontError when the glyph is damaged or not there. */
+/**
+ * Draws one glyph and measures it.
+ * @throws FontError when the glyph is damaged or not there.
+ */
 export function drawGlyph(face: Face, glyph: number): DrawnGlyph {
   if (glyph >= face.glyphCount) throw new FontError('bad-table', 'There is no such glyph in this face.');
   const pen = new PointsPen();

@@ -1,6 +1,6 @@
 import type { Face } from '../font/index.js';
 import { BoundsPen, FlattenPen, spansAtX, spansAtY, type Bounds, type Polygon } from '../outline/index.js';
-import { FontError } from '../sfnt/index.js';
+import { expectFontError } from '../sfnt/index.js';
 
 /** One letter as drawn, made upright: font units, y up. */
 export interface Letter {
@@ -58,7 +58,7 @@ export function readLetters(face: Face): Letters {
       });
     }
   } catch (error) {
-    if (!(error instanceof FontError)) throw error;
+    expectFontError(error);
     return nothing();
   }
   const slant = slantOf(drawn);

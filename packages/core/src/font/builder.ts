@@ -142,7 +142,10 @@ export class Builder {
     return this.glyphs.push(glyph) - 1;
   }
 
-  /** Number of a glyph by its name. @throws FontError when there is none */
+  /**
+   * Number of a glyph by its name.
+   * @throws FontError when there is none
+   */
   glyph(name: string): number {
     const id = this.ids.get(name);
     if (id === undefined) throw new FontError('does-not-fit', `There is no glyph called “${name}”.`, { table: 'GSUB' });
@@ -155,7 +158,10 @@ export class Builder {
     this.scripts = [...new Set([...this.scripts, ...scripts])];
   }
 
-  /** The tables of the face. @throws FontError when something does not fit a font */
+  /**
+   * The tables of the face.
+   * @throws FontError when something does not fit a font
+   */
   build(): SfntFont {
     const { face, glyphs } = this;
     if (glyphs.length === 0) throw new FontError('does-not-fit', 'A face needs at least the glyph .notdef.', { table: 'maxp' });

@@ -4,6 +4,7 @@ import {
   bestName,
   colorTables,
   FLAVOR_CFF,
+  expectFontError,
   FontError,
   FVAR,
   glyphOf,
@@ -210,7 +211,7 @@ export class Face implements OpenTables {
       outlines?.draw(glyph, pen);
       return outlines !== null;
     } catch (error) {
-      if (!(error instanceof FontError)) throw error;
+      expectFontError(error);
       return false;
     }
   }

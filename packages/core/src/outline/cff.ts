@@ -122,7 +122,10 @@ class CharString {
     private readonly strict: boolean,
   ) {}
 
-  /** In strict reading a wrong number of arguments is an error, as it is to browsers; else what is there is drawn. */
+  /**
+   * In strict reading a wrong number of arguments is an error, as it is to browsers; else what is there is drawn.
+   * @throws FontError when it is damaged or does not fit
+   */
   private expect(right: boolean): void {
     if (this.strict && !right)
       throw new FontError('bad-table', 'a step of its program has the wrong number of arguments.', { table: 'CFF ' });
@@ -261,7 +264,10 @@ class CharString {
     }
   }
 
-  /** Keeps the default values and drops the deltas, which stands for the default instance. */
+  /**
+   * Keeps the default values and drops the deltas, which stands for the default instance.
+   * @throws FontError when it is damaged or does not fit
+   */
   private blend(): void {
     if (this.regionCounts === null)
       throw new FontError('bad-table', 'A CFF program uses variation where there is none.', { table: 'CFF ' });

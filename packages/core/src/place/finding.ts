@@ -68,6 +68,8 @@ export function sentFile({ profile, recipe, made, files }: CheckContext): FileAt
   return null;
 }
 
+/** A format as people write it: WOFF2. */
 export const formatName = (format: FontFormat | TargetFormat): string => format.toUpperCase();
+/** A size in KiB or MiB, rounded up, for people. */
 export const mib = (bytes: number): string =>
   bytes < 1024 * 1024 ? `${Math.ceil(bytes / 1024)} KiB` : `${(bytes / 1024 / 1024).toFixed(1)} MiB`;

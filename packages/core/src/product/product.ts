@@ -65,7 +65,10 @@ export interface ProductKind<R> {
   ): Built;
 }
 
-/** @throws FontError when a release would take a code point back or give it to something else: pages out there use it */
+/**
+ * Holds a release's code points against those given away before.
+ * @throws FontError when a release would take a code point back or give it to something else: pages out there use it
+ */
 export function keepsCodePoints(previous: readonly GivenCodePoint[], next: readonly GivenCodePoint[]): void {
   const now = new Map(next.map((c) => [c.codePoint, c.name]));
   for (const { codePoint, name } of previous) {

@@ -93,6 +93,7 @@ function namedIn(sentence: string, exception: boolean): Named[] {
   return out;
 }
 
+/** A sentence without the words that every license has. */
 function plain(sentence: string): string {
   if (tooLong(sentence)) return sentence;
   return STANDARD_WORDS.reduce((t, p) => t.replace(p, ' '), sentence);

@@ -40,6 +40,7 @@ export const LIMITS = {
 } as const satisfies Readonly<Record<string, { use: Use; unit: string }>>;
 export type Limit = keyof typeof LIMITS;
 export const LIMIT_KEYS = Object.keys(LIMITS) as [Limit, ...Limit[]];
+/** The limits that bound a use. */
 export const limitsOf = (use: Use): Limit[] => LIMIT_KEYS.filter((key) => LIMITS[key].use === use);
 
 export type Answer = 'yes' | 'ask' | 'no';

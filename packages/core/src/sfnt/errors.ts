@@ -29,3 +29,11 @@ export class FontError extends Error {
     this.offset = where.offset;
   }
 }
+
+/**
+ * Lets only a FontError be dealt with: whatever else was thrown is a fault of ours and goes on.
+ * @throws what was caught, when it is no FontError
+ */
+export function expectFontError(error: unknown): asserts error is FontError {
+  if (!(error instanceof FontError)) throw error;
+}

@@ -1,4 +1,4 @@
-export { FontError, type FontErrorCode } from './errors.js';
+export { expectFontError, FontError, type FontErrorCode } from './errors.js';
 export type { Codec } from './codec.js';
 export { Reader } from './reader.js';
 export {

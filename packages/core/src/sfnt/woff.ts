@@ -11,7 +11,10 @@ const MAX_UNPACKED = 160 * 1024 * 1024;
 /** Beyond 4 MiB a font may grow by this factor. Real tables pack to a tenth, color bitmaps hardly at all (common practice). */
 const MAX_GROWTH = 100;
 
-/** Refuses a packed font by what its directory says it unpacks to. @throws FontError */
+/**
+ * Refuses a packed font by what its directory says it unpacks to.
+ * @throws FontError
+ */
 export function checkUnpacked(total: number, packed: number, table?: string): void {
   if (total > MAX_UNPACKED || (total > 4 * 1024 * 1024 && total > MAX_GROWTH * packed))
     throw new FontError(

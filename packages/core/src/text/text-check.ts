@@ -28,7 +28,11 @@ export function inRuns(runs: readonly number[], codePoint: number): boolean {
   return false;
 }
 
-/** @param runs code points as [first, last, ...] @param loose letters with marks, as `Coverage.writes` lists them */
+/**
+ * What a face can set, out of what was kept of it.
+ * @param runs code points as [first, last, ...]
+ * @param loose letters with marks, as `Coverage.writes` lists them
+ */
 export function writesOf(runs: readonly number[], loose: readonly string[]): Writes {
   const known = new Set(loose);
   return {

@@ -63,6 +63,7 @@ export function languages(): readonly Language[] {
   return all;
 }
 
+/** A language by its CLDR tag; null for an unknown one. */
 export function language(tag: string): Language | null {
   return languages().find((l) => l.tag === tag) ?? null;
 }
@@ -83,6 +84,7 @@ export interface ScriptLetters {
 
 let scriptList: ScriptLetters[] | null = null;
 
+/** Every script that CLDR has a language or Unicode letters for. */
 export function scripts(): readonly ScriptLetters[] {
   scriptList ??= SCRIPTS.map(([code, name, letters]) => {
     const runs = decodeRuns(letters);
@@ -93,6 +95,7 @@ export function scripts(): readonly ScriptLetters[] {
   return scriptList;
 }
 
+/** The English name of a script by its ISO 15924 code; the code itself for an unknown one. */
 export const scriptName = (code: string): string => scripts().find((s) => s.code === code)?.name ?? code;
 
 let joining: Set<number> | null = null;

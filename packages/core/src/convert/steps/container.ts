@@ -1,6 +1,6 @@
 import type { Face } from '../../font/index.js';
 import { GlyfOutlines, type Pen } from '../../outline/index.js';
-import { FontError, HEAD, Loca, writeSfnt, writeWoff, writeWoff2 } from '../../sfnt/index.js';
+import { expectFontError, FontError, HEAD, Loca, writeSfnt, writeWoff, writeWoff2 } from '../../sfnt/index.js';
 import type { Proof, Step, TargetFormat } from '../step.js';
 
 const TARGETS: readonly TargetFormat[] = ['woff2', 'woff', 'ttf', 'otf'];
@@ -111,7 +111,7 @@ function compareGlyf(a: Face, b: Face, differences: string[]): number {
     try {
       outlines.draw(glyph, pen);
     } catch (error) {
-      if (!(error instanceof FontError)) throw error;
+      expectFontError(error);
       return `!${error.code}`;
     }
     return pen.text;

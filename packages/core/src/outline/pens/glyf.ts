@@ -59,7 +59,10 @@ export class GlyfPen implements Pen {
     this.first = xs.length;
   }
 
-  /** The glyph; null when nothing was drawn. @throws FontError when a coordinate is beyond what a font can hold */
+  /**
+   * The glyph; null when nothing was drawn.
+   * @throws FontError when a coordinate is beyond what a font can hold
+   */
   glyph(): SimpleGlyph | null {
     this.closePath();
     if (this.xs.length === 0) return null;

@@ -397,6 +397,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
 
 const BY_ID = new Map(OPEN_LICENSES.flatMap((l) => [l.spdxId, ...l.alsoKnownAs].map((id) => [id, l] as const)));
 
+/** A known open license by its SPDX id; null for others. */
 export function openLicense(spdxId: string): OpenLicense | null {
   return BY_ID.get(spdxId) ?? null;
 }

@@ -8,7 +8,10 @@ export interface Scope {
   outer: Scope | null;
 }
 
-/** A field's value by its name, in this table or in one around it. */
+/**
+ * A field's value by its name, in this table or in one around it.
+ * @throws Error when no such field is declared, which is a fault of the declaration
+ */
 export function lookUp(scope: Scope | null, name: string): unknown {
   for (let s = scope; s; s = s.outer) if (name in s.values) return s.values[name];
   throw new Error(`No field ${name} is declared around here.`);
@@ -75,7 +78,10 @@ function spend(source: Source, count: number): void {
     });
 }
 
-/** @throws FontError which says that the table is damaged, and where */
+/**
+ * Gives up on a table.
+ * @throws FontError which says that the table is damaged, and where
+ */
 export function damaged(source: Source, what: string): never {
   throw new FontError('bad-table', `The ${source.shared.table.trim()} table is damaged: ${what}`, {
     table: source.shared.table,
@@ -376,8 +382,11 @@ export function follow<T>(s: Source, field: Field<T>, at: number, scoped = false
 }
 const UNFINISHED = Symbol('unfinished');
 
+/** An offset of 16 bits to another part of the table; null for 0. */
 export const offset16 = <T>(to: Field<T> | (() => Field<T>), scoped = false): Field<T | null> => offset(uint16, 2, to, scoped);
+/** An offset of 24 bits to another part of the table; null for 0. */
 export const offset24 = <T>(to: Field<T> | (() => Field<T>), scoped = false): Field<T | null> => offset(uint24, 3, to, scoped);
+/** An offset of 32 bits to another part of the table; null for 0. */
 export const offset32 = <T>(to: Field<T> | (() => Field<T>), scoped = false): Field<T | null> => offset(uint32, 4, to, scoped);
 
 /** An offset that may not be 0. */

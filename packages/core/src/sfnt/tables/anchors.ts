@@ -1,4 +1,4 @@
-import { FontError } from '../errors.js';
+import { expectFontError } from '../errors.js';
 import { Reader } from '../reader.js';
 
 const MARK_TO_BASE = 4;
@@ -26,7 +26,7 @@ export class MarkAnchors {
     try {
       this.collect();
     } catch (error) {
-      if (!(error instanceof FontError)) throw error;
+      expectFontError(error);
     }
   }
 
@@ -59,7 +59,7 @@ export class MarkAnchors {
         const found = this.offsetIn(at, base, mark);
         if (found) out.push(found);
       } catch (error) {
-        if (!(error instanceof FontError)) throw error;
+        expectFontError(error);
       }
     return out;
   }

@@ -11,7 +11,10 @@ export interface CffIndex {
   get(i: number): Uint8Array;
 }
 
-/** @throws FontError when the INDEX is damaged; `strict` looks at every offset at once */
+/**
+ * Opens an INDEX; `strict` looks at every offset at once.
+ * @throws FontError when it is damaged
+ */
 export function readIndex(r: Reader, at: number, isCff2: boolean, strict = false): CffIndex {
   const count = isCff2 ? r.u32(at) : r.u16(at);
   const head = isCff2 ? 4 : 2;
@@ -42,7 +45,10 @@ export function readIndex(r: Reader, at: number, isCff2: boolean, strict = false
   };
 }
 
-/** Writes an INDEX with the smallest offsets that do. */
+/**
+ * Writes an INDEX with the smallest offsets that do.
+ * @throws FontError when it is damaged or does not fit
+ */
 export function writeIndex(w: Writer, entries: readonly Uint8Array[], isCff2: boolean): void {
   if (isCff2) w.u32(entries.length);
   else if (entries.length > 0xffff) throw new FontError('does-not-fit', 'A CFF table cannot hold so many entries.', { table: 'CFF ' });

@@ -57,7 +57,10 @@ class Pairs {
     this.glyphs[this.count++] = glyph;
   }
 
-  /** Called with the size of each run before it is walked. */
+  /**
+   * Called with the size of each run before it is walked.
+   * @throws FontError when it is damaged or does not fit
+   */
   spend(size: number): void {
     this.visited += size;
     if (this.visited > 2 * 0x110000)
@@ -377,7 +380,10 @@ function writeSubtable(subtable: CmapSubtable): Uint8Array {
 
 type Mapping = Exclude<CmapSubtable, { format: 14 } | { format: 2 | 8 }>;
 
-/** Formats 0, 6 and 10: one glyph a code from the first on. */
+/**
+ * Formats 0, 6 and 10: one glyph a code from the first on.
+ * @throws FontError when it is damaged or does not fit
+ */
 function writeArray({ format, language, codePoints, glyphs }: Mapping): Uint8Array {
   const first = format === 0 ? 0 : (codePoints[0] ?? 0);
   const last = format === 0 ? 255 : (codePoints[codePoints.length - 1] ?? first - 1);

@@ -229,7 +229,10 @@ function readComposite(r: Reader, box: Box): CompositeGlyph {
   return { kind: 'composite', ...box, components, instructions: instructed ? r.slice(at + 2, r.u16(at)) : new Uint8Array(0) };
 }
 
-/** One glyph as bytes, in the shortest form. @throws FontError when a number does not fit */
+/**
+ * One glyph as bytes, in the shortest form.
+ * @throws FontError when a number does not fit
+ */
 export function writeGlyph(glyph: NonNullable<Glyph>): Uint8Array {
   const w = new Writer(256);
   w.u16(glyph.kind === 'simple' ? glyph.endPtsOfContours.length : 0xffff);

@@ -134,7 +134,10 @@ function readGlyphVariations(r: Reader, axisCount: number, shared: readonly numb
   });
 }
 
-/** Packed point numbers; null for all points. */
+/**
+ * Packed point numbers; null for all points.
+ * @throws FontError when it is damaged or does not fit
+ */
 function readPoints(r: Reader, start: number, pointCount: number): { points: number[] | null; at: number } {
   let at = start;
   let count = r.u8(at++);

@@ -1,4 +1,4 @@
-import { FontError } from '../errors.js';
+import { expectFontError } from '../errors.js';
 import { Reader } from '../reader.js';
 
 /** One way in which a feature puts a glyph in the place of others. `value` counts the choices of an alternate from 1. */
@@ -26,7 +26,7 @@ export function readSubstitutions(gsub: Uint8Array): Substitution[] {
   try {
     collect(new Reader(gsub, 'GSUB'), out);
   } catch (error) {
-    if (!(error instanceof FontError)) throw error;
+    expectFontError(error);
   }
   return out;
 }

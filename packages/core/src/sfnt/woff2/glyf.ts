@@ -325,7 +325,10 @@ export function restoreGlyf(data: Uint8Array): RestoredGlyf {
   return { glyf: out.done(), loca: loca.done(), longFormat, xMins };
 }
 
-/** Restores one simple glyph and returns its xMin. */
+/**
+ * Restores one simple glyph and returns its xMin.
+ * @throws FontError when it is damaged or does not fit
+ */
 function writeSimple(
   out: Writer,
   contourCount: number,

@@ -139,7 +139,10 @@ function setLocaFormat(tables: Map<string, Uint8Array>, longFormat: boolean): vo
   tables.set('head', copy);
 }
 
-/** Source: WOFF 2.0, section 5.4: left side bearings that equal xMin are left out. */
+/**
+ * Source: WOFF 2.0, section 5.4: left side bearings that equal xMin are left out.
+ * @throws FontError when it is damaged or does not fit
+ */
 function restoreHmtx(data: Uint8Array, tables: Map<string, Uint8Array>, restored: RestoredGlyf | null): Uint8Array {
   const hhea = tables.get('hhea');
   const maxp = tables.get('maxp');

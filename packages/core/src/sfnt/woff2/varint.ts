@@ -40,7 +40,10 @@ export class Cursor {
     return data;
   }
 
-  /** UIntBase128. Source: WOFF 2.0, section 4.1. */
+  /**
+   * UIntBase128. Source: WOFF 2.0, section 4.1.
+   * @throws FontError when it is damaged or does not fit
+   */
   base128(): number {
     let value = 0;
     for (let i = 0; i < 5; i++) {

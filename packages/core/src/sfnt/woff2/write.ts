@@ -76,7 +76,10 @@ export function writeWoff2(font: SfntFont, codec: Codec): Uint8Array {
   return out.done().slice();
 }
 
-/** The head table of a freshly written sfnt. */
+/**
+ * The head table of a freshly written sfnt.
+ * @throws FontError when it is damaged or does not fit
+ */
 function headOf(sfnt: Uint8Array): Uint8Array {
   const file = new Reader(sfnt);
   for (let i = 0; i < file.u16(4); i++)
@@ -84,7 +87,10 @@ function headOf(sfnt: Uint8Array): Uint8Array {
   throw new FontError('missing-table', 'The font has no head table.', { table: 'head' });
 }
 
-/** The transformed glyf table, or null where the font has none or a glyph is too odd to be transformed. */
+/**
+ * The transformed glyf table, or null where the font has none or a glyph is too odd to be transformed.
+ * @throws FontError when it is damaged or does not fit
+ */
 function tryTransform(tables: Map<string, Uint8Array>, numGlyphs: number, longFormat: boolean): Uint8Array | null {
   const glyf = tables.get('glyf');
   const loca = tables.get('loca');
