@@ -6,7 +6,8 @@ import { conflict, HttpProblem, invalid, notFound, stale } from '../../platform/
 import { bind, type Bound } from '../../platform/http/serve.js';
 import { createInvitation, createReset, findInvitation, findReset, join, listInvitations, revokeInvitation, useReset } from './links.js';
 import { findPassword, hashPassword, newToken, refuseCommon } from './password.js';
-import { Account, type AccountRow, Member, Session, Workspace } from './rows.js';
+import { In } from 'typeorm';
+import { Account, type AccountRow, Member, type MemberRow, Session, Workspace } from './rows.js';
 import {
   cookie,
   describeSession,
@@ -38,11 +39,14 @@ async function begin(app: App, request: Request, response: Response, accountId: 
   return describeSession(app.db, await findCaller(app.db, token), app.config.demo);
 }
 
-async function describeMember(app: App, workspaceId: string, memberId: string, me: string) {
-  const member = await app.db.getRepository(Member).findOneBy({ id: memberId, workspaceId });
-  if (!member) throw notFound('This person');
-  const account = await app.db.getRepository(Account).findOneByOrFail({ id: member.accountId });
-  return { id: member.id, name: account.name, email: account.email, role: member.role, you: account.id === me, version: member.version };
+/** People of a workspace as its page shows them, with the names and addresses of their accounts. */
+async function describeMembers(app: App, rows: readonly MemberRow[], me: string) {
+  const accounts = await app.db.getRepository(Account).findBy({ id: In(rows.map((m) => m.accountId)) });
+  const byId = new Map(accounts.map((a) => [a.id, a]));
+  return rows.map(({ id, accountId, role, version }) => {
+    const { name, email } = byId.get(accountId)!;
+    return { id, name, email, role, you: accountId === me, version };
+  });
 }
 
 export function accountRoutes(app: App): Bound[] {
@@ -244,8 +248,7 @@ export function accountRoutes(app: App): Bound[] {
       return { ok: true as const };
     }),
     bind(app, routes.listMembers, async ({ who }) => {
-      const rows = await members.findBy({ workspaceId: who.workspaceId });
-      return Promise.all(rows.map((m) => describeMember(app, who.workspaceId, m.id, who.accountId)));
+      return describeMembers(app, await members.findBy({ workspaceId: who.workspaceId }), who.accountId);
     }),
     bind(app, routes.changeMember, async ({ who, params, body }) => {
       await guardLastOwner(who.workspaceId, params.memberId, body.role);
@@ -254,7 +257,8 @@ export function accountRoutes(app: App): Bound[] {
         { role: body.role, version: body.version + 1 },
       );
       if (!affected) throw stale('Somebody changed this person’s role meanwhile');
-      return describeMember(app, who.workspaceId, params.memberId, who.accountId);
+      const row = await members.findOneByOrFail({ id: params.memberId, workspaceId: who.workspaceId });
+      return (await describeMembers(app, [row], who.accountId))[0]!;
     }),
     bind(app, routes.removeMember, async ({ who, params }) => {
       await guardLastOwner(who.workspaceId, params.memberId, null);

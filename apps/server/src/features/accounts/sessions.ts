@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { OwnSession, Session as SessionAnswer } from '@orderly-glyph/schema';
-import type { DataSource, EntityManager } from 'typeorm';
+import { parse, serialize } from 'cookie';
+import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { Caller } from '../../platform/http/context.js';
 import { newToken, tokenHash } from './password.js';
 import { Account, Member, Session, Workspace } from './rows.js';
@@ -56,15 +57,12 @@ export async function findCaller(db: DataSource, token: string): Promise<Caller 
 
 /** A value of 43 characters, as our tokens are, out of a cookie header. */
 export function readToken(cookieHeader: string | undefined, cookieName = COOKIE): string | null {
-  for (const part of cookieHeader?.split(';') ?? []) {
-    const [name, value] = part.trim().split('=');
-    if (name === cookieName && value && /^[\w-]{43}$/.test(value)) return value;
-  }
-  return null;
+  const value = parse(cookieHeader ?? '')[cookieName];
+  return value && /^[\w-]{43}$/.test(value) ? value : null;
 }
 
 export function cookie(token: string, maxAge: number, secure: boolean, name = COOKIE): string {
-  return `${name}=${token}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${maxAge}${secure ? '; Secure' : ''}`;
+  return serialize(name, token, { path: '/', httpOnly: true, sameSite: 'lax', maxAge, secure });
 }
 
 /** Ends all sessions of an account but, where given, one. */
@@ -88,11 +86,8 @@ export async function describeSession(db: DataSource, caller: Caller | null, dem
   if (!caller) return { signedIn: false, demoAvailable, account: null, workspace: null, role: null, workspaces: [] };
   const account = await db.getRepository(Account).findOneByOrFail({ id: caller.accountId });
   const memberships = await db.getRepository(Member).findBy({ accountId: caller.accountId });
-  const names = new Map<string, { name: string; demo: number; timeZone: string }>();
-  for (const m of memberships) {
-    const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: m.workspaceId });
-    names.set(m.workspaceId, workspace);
-  }
+  const own = await db.getRepository(Workspace).findBy({ id: In(memberships.map((m) => m.workspaceId)) });
+  const names = new Map(own.map((workspace) => [workspace.id, workspace]));
   const current = caller.workspaceId ? names.get(caller.workspaceId) : undefined;
   return {
     signedIn: true,

@@ -1,4 +1,5 @@
 import { DERIVED, type Derived, type DerivedValues } from '@orderly-glyph/core';
+import { LRUCache } from 'lru-cache';
 import type { DataSource, EntityManager } from 'typeorm';
 
 /** A kept fact of a face: which file and face, and the version of the code it is from. */
@@ -56,31 +57,43 @@ export async function acceptFacts(db: DataSource, workspaceId: string, fileId: s
     );
 }
 
-/** More faces than this are forgotten all at once; a library has a tenth of it. */
+/** More faces than this are not kept; a library has a tenth of it. */
 const MOST_KEPT = 60_000;
 const PART = 1000;
 
 /** A fact never changes for a file and a version of the code, so it is read and parsed once a server. */
-export class KeptFact<T> {
-  private readonly kept = new Map<string, T>();
+export class KeptFact<T extends object> {
+  private readonly kept: LRUCache<string, T>;
 
   constructor(
     private readonly fact: Derived<unknown>,
     private readonly parse: (text: string) => T,
-  ) {}
+  ) {
+    this.kept = new LRUCache({ max: MOST_KEPT });
+  }
 
   /** The fact of each row, undefined where it is still to be computed or is none. */
   async of(db: DataSource, rows: readonly DerivedRow[]): Promise<(T | undefined)[]> {
     const keyOf = (r: DerivedRow): string => `${r.fileId}/${r.faceIndex}/${r.derivedVersion}`;
-    const unknown = rows.filter((r) => !this.kept.has(keyOf(r)));
-    if (this.kept.size + unknown.length > MOST_KEPT) this.kept.clear();
+    // What is asked for is held by the call itself, so that more faces than are kept still get their facts.
+    const values = new Map<string, T>();
+    const unknown = rows.filter((r) => {
+      const value = this.kept.get(keyOf(r));
+      if (value) values.set(keyOf(r), value);
+      return !value;
+    });
     for (let i = 0; i < unknown.length; i += PART) {
       const found = (await db.query(
         'SELECT file_id AS fileId, face_index AS faceIndex, version AS derivedVersion, value FROM derived WHERE id = ? AND file_id IN (?)',
         [this.fact.id, [...new Set(unknown.slice(i, i + PART).map((r) => r.fileId))]],
       )) as (DerivedRow & { value: string })[];
-      for (const row of found) if (row.value !== 'null') this.kept.set(keyOf(row), this.parse(row.value));
+      for (const row of found) {
+        if (row.value === 'null') continue;
+        const value = this.parse(row.value);
+        values.set(keyOf(row), value);
+        this.kept.set(keyOf(row), value);
+      }
     }
-    return rows.map((r) => this.kept.get(keyOf(r)));
+    return rows.map((r) => values.get(keyOf(r)));
   }
 }

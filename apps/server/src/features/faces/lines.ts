@@ -1,41 +1,19 @@
 import { findFaces } from './leads.js';
+import { LRUCache } from 'lru-cache';
 import type { DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import type { Compute } from '../../platform/compute/pool.js';
 
-/** A map that forgets what was used longest ago once it holds more than so many bytes. */
-class ByteCache<V extends { bytes: number }> {
-  private readonly map = new Map<string, V>();
-  private held = 0;
-  constructor(private readonly limit: number) {}
-
-  get(key: string): V | undefined {
-    const value = this.map.get(key);
-    if (value) {
-      this.map.delete(key);
-      this.map.set(key, value);
-    }
-    return value;
-  }
-
-  set(key: string, value: V): void {
-    const old = this.map.get(key);
-    if (old) this.held -= old.bytes;
-    this.map.delete(key);
-    this.map.set(key, value);
-    this.held += value.bytes;
-    for (const [oldest, entry] of this.map) {
-      if (this.held <= this.limit) break;
-      this.map.delete(oldest);
-      this.held -= entry.bytes;
-    }
-  }
-}
-
 /** Small pieces of faces for lines of live type: an sfnt with just the characters of a text. */
 export class FaceLines {
-  private readonly fonts = new ByteCache<{ bytes: number; sfnt: Uint8Array; faceIndex: number }>(256 * 1024 * 1024);
-  private readonly pieces = new ByteCache<{ bytes: number; data: Uint8Array }>(64 * 1024 * 1024);
+  private readonly fonts = new LRUCache<string, { sfnt: Uint8Array; faceIndex: number }>({
+    maxSize: 256 * 1024 * 1024,
+    sizeCalculation: (font) => Math.max(1, font.sfnt.length),
+  });
+  private readonly pieces = new LRUCache<string, Uint8Array>({
+    maxSize: 64 * 1024 * 1024,
+    sizeCalculation: (data) => Math.max(1, data.length),
+  });
   private readonly loading = new Map<string, Promise<{ sfnt: Uint8Array; faceIndex: number }>>();
 
   constructor(
@@ -49,10 +27,10 @@ export class FaceLines {
     const codePoints = [...new Set(Array.from(text.normalize('NFC'), (c) => c.codePointAt(0)!))].sort((a, b) => a - b);
     const key = `${face!.sha256}/${face!.faceIndex}/${codePoints.join(',')}`;
     const known = this.pieces.get(key);
-    if (known) return known.data;
+    if (known) return known;
     const font = await this.font(workspaceId, face!.sha256, face!.faceIndex);
     const data = await this.compute.run('subset', [font.sfnt, font.faceIndex, codePoints], true);
-    this.pieces.set(key, { bytes: data.length, data });
+    this.pieces.set(key, data);
     return data;
   }
 
@@ -68,7 +46,7 @@ export class FaceLines {
       this.loading.set(key, load);
     }
     const font = await load;
-    this.fonts.set(key, { bytes: font.sfnt.length, ...font });
+    this.fonts.set(key, font);
     return font;
   }
 }

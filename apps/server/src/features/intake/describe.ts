@@ -83,8 +83,10 @@ export async function intakeSuggestions(db: DataSource, workspaceId: string, int
      WHERE cf.workspace_id = ? AND cf.companion_id IN (?) AND face.removed_at IS NULL ORDER BY family.name, face.weight_class`,
     [workspaceId, told.map((c) => c.id)],
   )) as { companionId: string; faceId: string; reason: string | null; family: string; licensed: number }[];
+  const linksOf = new Map<string, typeof links>();
+  for (const link of links) linksOf.set(link.companionId, [...(linksOf.get(link.companionId) ?? []), link]);
   const out = told.map((c): BundleSuggestion => {
-    const own = links.filter((l) => l.companionId === c.id);
+    const own = linksOf.get(c.id) ?? [];
     const covered = own.filter((l) => l.reason === null);
     const open = covered.filter((l) => !l.licensed);
     const left = new Map<string, BundleSuggestion['left'][number]>();

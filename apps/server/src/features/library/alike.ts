@@ -1,6 +1,7 @@
 import { findFaces } from '../faces/index.js';
 import { LIKENESS, rankAlike, type Use } from '@orderly-glyph/core';
 import type { Answer, VersionChanges, routes } from '@orderly-glyph/schema';
+import { LRUCache } from 'lru-cache';
 import type { DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import type { Compute } from '../../platform/compute/pool.js';
@@ -23,10 +24,9 @@ async function likenesses(db: DataSource, workspaceId: string): Promise<{ faceId
   return rows.flatMap((r, i) => (found[i] ? [{ faceId: r.faceId, familyId: r.familyId, likeness: found[i] }] : []));
 }
 
-type Placed = { faceId: string; familyId: string; likeness: number[] };
+type Standing = { faceId: string; familyId: string; likeness: number[] };
 /** Who stands where in a workspace, as long as its library has not changed. */
-const places = new Map<string, { key: string; all: Placed[] }>();
-const MOST_PLACES = 20;
+const standing = new LRUCache<string, { key: string; all: Standing[] }>({ max: 20 });
 
 /** The nearest face of each other family, twelve of them; only of families cleared for a use, or only under an open license, when asked. */
 export async function findAlike(
@@ -38,14 +38,10 @@ export async function findAlike(
 ): Promise<Alike> {
   const [lead] = await findFaces(db, workspaceId, [faceId]);
   const { library, key } = await snapshots.get(workspaceId);
-  let held = places.get(workspaceId);
+  let held = standing.get(workspaceId);
   if (held?.key !== key) {
     held = { key, all: await likenesses(db, workspaceId) };
-    places.set(workspaceId, held);
-    for (const oldest of places.keys()) {
-      if (places.size <= MOST_PLACES) break;
-      places.delete(oldest);
-    }
+    standing.set(workspaceId, held);
   }
   const { all } = held;
   const own = all.find((x) => x.faceId === faceId);

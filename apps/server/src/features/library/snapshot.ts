@@ -1,5 +1,6 @@
 import { scripts } from '@orderly-glyph/core';
 import { filterFor, type ChangeDone, library as librarySchema, type Filtered, type Library, type Wanted } from '@orderly-glyph/schema';
+import { LRUCache } from 'lru-cache';
 import type { DataSource } from 'typeorm';
 import { dayIn } from '../accounts/index.js';
 import { byName, listLibrary } from './library.js';
@@ -16,12 +17,10 @@ interface Snapshot {
 
 /** Should a server die between a change and the count, nothing stale is shown for longer than this. */
 const LONGEST = 60_000;
-const MOST = 20;
 
 /** The library of a workspace as last computed, kept while nothing changed. Verdicts depend on the day, and so does it. */
 export class Snapshots {
-  private readonly kept = new Map<string, Promise<Snapshot>>();
-  private readonly keys = new Map<string, string>();
+  private readonly held = new LRUCache<string, { key: string; snapshot: Promise<Snapshot> }>({ max: 20 });
 
   constructor(private readonly db: DataSource) {}
 
@@ -31,21 +30,18 @@ export class Snapshots {
       zone: string;
     }[];
     const key = `${row?.revision ?? 0}/${dayIn(row?.zone ?? 'UTC')}`;
-    const known = this.kept.get(workspaceId);
-    if (known && this.keys.get(workspaceId) === key) {
-      const snapshot = await known;
+    const known = this.held.get(workspaceId);
+    if (known?.key === key) {
+      const snapshot = await known.snapshot;
       if (Date.now() - snapshot.at < LONGEST) return snapshot;
     }
-    const made = this.make(workspaceId, key);
-    this.keys.set(workspaceId, key);
-    this.kept.delete(workspaceId);
-    this.kept.set(workspaceId, made);
-    for (const oldest of this.kept.keys()) {
-      if (this.kept.size <= MOST) break;
-      this.kept.delete(oldest);
-    }
-    made.catch(() => this.kept.delete(workspaceId));
-    return made;
+    return this.hold(workspaceId, key, this.make(workspaceId, key));
+  }
+
+  private hold(workspaceId: string, key: string, snapshot: Promise<Snapshot>): Promise<Snapshot> {
+    this.held.set(workspaceId, { key, snapshot });
+    snapshot.catch(() => this.held.delete(workspaceId));
+    return snapshot;
   }
 
   private async make(workspaceId: string, key: string): Promise<Snapshot> {
@@ -61,17 +57,16 @@ export class Snapshots {
     const fresh = librarySchema.parse(await listLibrary(this.db, workspaceId, familyIds));
     const here = new Set(fresh.families.map((f) => f.id));
     const gone = familyIds.filter((id) => !here.has(id));
-    const kept = this.kept.get(workspaceId);
-    const key = this.keys.get(workspaceId);
-    const [before, day] = (key ?? '').split('/');
-    if (kept && before === String(revision)) {
+    const held = this.held.get(workspaceId);
+    const [before, day] = (held?.key ?? '').split('/');
+    if (held && before === String(revision)) {
       // The route that made the change counts it next; the list is then of that count.
       const next = `${revision + 1}/${day}`;
-      const renewed = kept.then((old) => snapshotOf(next, merged(old.library, fresh, new Set(familyIds)), old.at));
-      this.kept.set(workspaceId, renewed);
-      this.keys.set(workspaceId, next);
-      renewed.catch(() => this.kept.delete(workspaceId));
-      await renewed;
+      await this.hold(
+        workspaceId,
+        next,
+        held.snapshot.then((old) => snapshotOf(next, merged(old.library, fresh, new Set(familyIds)), old.at)),
+      );
     }
     return { ...fresh, gone };
   }

@@ -1,3 +1,4 @@
+import { attachment } from '../../platform/http/attach.js';
 import { profile, type Profile } from '@orderly-glyph/core';
 import { routes } from '@orderly-glyph/schema';
 import { randomUUID } from 'node:crypto';
@@ -118,9 +119,7 @@ export function placesRoutes(app: App): Bound[] {
     bind(app, routes.createKit, ({ who, body }) => createKit(db, who, body.faces)),
     bind(app, routes.getKit, async ({ who, params, response }) => {
       const { name, faceIds } = await openKit(db, who.workspaceId, params.kitId);
-      response.setHeader('Content-Type', 'application/zip');
-      response.setHeader('Content-Disposition', `attachment; filename="${name}"`);
-      response.setHeader('Cache-Control', 'private, no-store');
+      attachment(response, name, 'application/zip');
       await writeKit(db, app.compute, who.workspaceId, faceIds, (await proofTexts(who.workspaceId))[0]?.text ?? null, response);
     }),
   ];

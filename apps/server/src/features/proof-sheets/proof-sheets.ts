@@ -2,6 +2,7 @@ import { findFaces } from '../faces/index.js';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { sayDay, verdict } from '@orderly-glyph/core';
 import type { Answer, ProofPlan, ProofSheet, routes } from '@orderly-glyph/schema';
+import { LRUCache } from 'lru-cache';
 import PDFDocument from 'pdfkit';
 import { IsNull, type DataSource } from 'typeorm';
 import type { Compute } from '../../platform/compute/pool.js';
@@ -123,22 +124,16 @@ async function openSheet(db: DataSource, secret: string): Promise<ProofSheetRow>
   return row;
 }
 
-const PAGES_KEPT = 40;
 /** Faces and their licenses may change; a page shows the former for no longer than this. */
 const LONGEST = 60_000;
-const laid = new Map<string, { at: number; pages: Promise<ProofPage[]> }>();
+const laid = new LRUCache<string, Promise<ProofPage[]>>({ max: 40, ttl: LONGEST });
 /** Pages of a public sheet, laid once and kept a while: anybody may call for them. */
 function pagesOf(db: DataSource, compute: Compute, row: ProofSheetRow): Promise<ProofPage[]> {
   const kept = laid.get(row.id);
-  if (kept && Date.now() - kept.at < LONGEST) return kept.pages;
+  if (kept) return kept;
   const pages = laySheet(db, compute, row.workspaceId, row.plan);
-  laid.delete(row.id);
-  laid.set(row.id, { at: Date.now(), pages });
+  laid.set(row.id, pages);
   pages.catch(() => laid.delete(row.id));
-  for (const oldest of laid.keys()) {
-    if (laid.size <= PAGES_KEPT) break;
-    laid.delete(oldest);
-  }
   return pages;
 }
 

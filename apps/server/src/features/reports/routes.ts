@@ -1,5 +1,5 @@
 import { routes } from '@orderly-glyph/schema';
-import { attach } from '../../platform/http/attach.js';
+import { attach, attachment } from '../../platform/http/attach.js';
 import { type App } from '../../platform/http/context.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
 import { findFaces } from '../faces/index.js';
@@ -15,9 +15,7 @@ export function reportsRoutes(app: App): Bound[] {
       if (body.as === 'pdf')
         return attach(response, name, await proofPdf(db, app.compute, who.workspaceId, body.faceIds, body.use), 'application/pdf');
       await findFaces(db, who.workspaceId, body.faceIds);
-      response.setHeader('Content-Type', 'application/zip');
-      response.setHeader('Content-Disposition', `attachment; filename="${name}"`);
-      response.setHeader('Cache-Control', 'private, no-store');
+      attachment(response, name, 'application/zip');
       await proofZip(db, app.compute, who.workspaceId, body.faceIds, body.use, response);
     }),
     bind(app, routes.getAudit, ({ who, query }) => makeAudit(db, who.workspaceId, query.day)),

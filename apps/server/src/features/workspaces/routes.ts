@@ -1,3 +1,4 @@
+import { attachment } from '../../platform/http/attach.js';
 import { routes } from '@orderly-glyph/schema';
 import { type App } from '../../platform/http/context.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
@@ -9,9 +10,7 @@ export function workspacesRoutes(app: App): Bound[] {
 
   return [
     bind(app, routes.exportWorkspace, async ({ who, response }) => {
-      response.setHeader('Content-Type', 'application/zip');
-      response.setHeader('Content-Disposition', 'attachment; filename="orderly-glyph-workspace.zip"');
-      response.setHeader('Cache-Control', 'private, no-store');
+      attachment(response, 'orderly-glyph-workspace.zip', 'application/zip');
       await exportWorkspace(db, who.workspaceId, response);
     }),
     bind(app, routes.importWorkspace, ({ who, body }) => importWorkspace(db, app.compute, who, body)),
