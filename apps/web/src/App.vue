@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
-import { keepFocus } from './focus';
-import FaceTray from './components/FaceTray.vue';
-import KeyList from './components/KeyList.vue';
-import RunningHead from './components/RunningHead.vue';
-import { useSession } from './stores/session';
-import { useTray } from './stores/tray';
-import { useVoice } from './stores/voice';
+import { keepFocus } from './platform/focus';
+import FaceTray from './features/library/FaceTray.vue';
+import KeyList from './KeyList.vue';
+import RunningHead from './RunningHead.vue';
+import { useSession } from './features/accounts/session';
+import { useTray } from './features/library/tray';
+import { useVoice } from './platform/voice';
 
 const session = useSession();
 const voice = useVoice();
