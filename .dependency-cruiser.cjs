@@ -103,6 +103,13 @@ module.exports = {
       from: { path: '^apps/web' },
       to: { path: '^(apps/(server|practice|cli)|packages/(core|node))/' },
     },
+    {
+      name: 'web-platform-below-features',
+      comment: 'What every page uses knows no page.',
+      severity: 'error',
+      from: { path: '^apps/web/src/platform/' },
+      to: { path: '^apps/web/src/(features/|[^/]+\\.(ts|vue)$)' },
+    },
     { name: 'server-no-web', severity: 'error', from: { path: '^apps/(server|cli)' }, to: { path: '^apps/(web|practice)/' } },
   ],
   options: {

@@ -3,6 +3,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { ChevronDown } from '@lucide/vue';
 import { ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { useAddress } from './platform/address';
 import { call, routes, sentence } from './platform/api';
 import { useLibrary } from './features/library/library';
 import { useSending } from './features/intake/sending';
@@ -25,15 +26,16 @@ const tray = useTray();
 const voice = useVoice();
 const route = useRoute();
 const router = useRouter();
-const search = ref(typeof route.query.q === 'string' ? route.query.q : '');
+const { param, put } = useAddress();
+const search = ref(param('q'));
 watch(
-  () => route.query.q,
-  (q) => (search.value = typeof q === 'string' ? q : ''),
+  () => param('q'),
+  (q) => (search.value = q),
 );
 
 function find(): void {
   const q = search.value.trim();
-  if (route.path === '/library') void router.replace({ query: { ...route.query, q: q || undefined } });
+  if (route.path === '/library') put({ q });
   else if (q) void router.push({ path: '/library', query: { q } });
 }
 

@@ -4,18 +4,30 @@ import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from './api';
 
 /** The state of a view as its address holds it, so that back and reload find it again. */
-export function useAddress(): { param: (name: string) => string; put: (values: Record<string, string | undefined>) => void } {
+export function useAddress(): {
+  /** A value, empty when it is not there. */
+  param: (name: string) => string;
+  /** The ids or words of a value that holds several. */
+  several: (name: string) => string[];
+  /** Replaces values, so that the back button leaves the view. */
+  put: (values: Record<string, string | undefined>) => void;
+  /** The same as a step that the back button takes back. */
+  step: (values: Record<string, string | undefined>) => void;
+} {
   const route = useRoute();
   const router = useRouter();
+  const param = (name: string): string => {
+    const value = route.query[name];
+    return typeof value === 'string' ? value : '';
+  };
+  const withValues = (values: Record<string, string | undefined>) => ({
+    query: { ...route.query, ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, v || undefined])) },
+  });
   return {
-    param: (name) => {
-      const value = route.query[name];
-      return typeof value === 'string' ? value : '';
-    },
-    put: (values) =>
-      void router.replace({
-        query: { ...route.query, ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, v || undefined])) },
-      }),
+    param,
+    several: (name) => param(name).split(',').filter(Boolean),
+    put: (values) => void router.replace(withValues(values)),
+    step: (values) => void router.push(withValues(values)),
   };
 }
 

@@ -38,6 +38,5 @@ export { offeredAnswers, readText, type TextReading } from './read.js';
 export { readFileMentions, readMentions, type Mention } from './mentions.js';
 export { sayDay } from './day.js';
 export { readTerms, type TermsReading, type TermsSuggestion } from './terms.js';
-export { writeCalendar, type CalendarEntry } from './calendar.js';
 export { STARTING_POINTS, type StartingPoint } from './data/starting-points.js';
 export { belongings, findingsOf, type Belonging, type BundleFace, type BundleText, type TextFindings } from './belongs.js';

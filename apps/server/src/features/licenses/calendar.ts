@@ -1,8 +1,8 @@
 import { randomBytes } from 'node:crypto';
-import { writeCalendar, type CalendarEntry } from '@orderly-glyph/core';
 import { IsNull, type DataSource } from 'typeorm';
 import { HttpProblem } from '../../platform/http/problem.js';
 import { Workspace } from '../accounts/index.js';
+import { writeCalendar, type CalendarEntry } from './icalendar.js';
 import { LicenseEntity } from './rows.js';
 
 const pathOf = (secret: string): string => `/api/public/calendar/${secret}`;
@@ -52,5 +52,5 @@ export async function readCalendar(db: DataSource, secret: string): Promise<stri
       : [];
     return [...notice, ...end];
   });
-  return writeCalendar(`Rights of ${workspace.name}`, entries, new Date().toISOString());
+  return writeCalendar(`Rights of ${workspace.name}`, entries, new Date());
 }

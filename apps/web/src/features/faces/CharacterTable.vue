@@ -1,85 +1,27 @@
 <script setup lang="ts">
+import { useElementSize } from '@vueuse/core';
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import type { Characters, GlyphDetail } from '@orderly-glyph/schema';
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import type { GlyphDetail } from '@orderly-glyph/schema';
+import { computed, ref, watch } from 'vue';
 import { call, routes, sentence } from '../../platform/api';
 import DrawPad from './DrawPad.vue';
 import WordChoice from '../../platform/WordChoice.vue';
 import GlyphDrawing from './GlyphDrawing.vue';
-import { useLibrary } from '../library/library';
 import { useVoice } from '../../platform/voice';
+import { cellOf, copiesOf, GROUPINGS, hex, useCharacters, type Cell } from './characters';
 import { featureName } from './features';
-import { wholeFamily } from './live-type';
 import { count } from '../../platform/words';
 
-interface Cell {
-  key: string;
-  text: string;
-  codePoint: number | null;
-  glyph: number | null;
-  feature: string | null;
-  value: number;
-}
-type Row = { heading: string; size: number } | { cells: Cell[] };
-
-const library = useLibrary();
 const voice = useVoice();
-const route = useRoute();
-const router = useRouter();
-const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
-const faceId = computed(() => param('face'));
-const entry = computed(() => library.faces.get(faceId.value) ?? null);
-const found = ref<Characters | null>(null);
+const CELL = 64;
+const scroller = ref<HTMLElement | null>(null);
+const { width } = useElementSize(scroller);
+const perRow = computed(() => Math.max(3, Math.floor(((width.value || 800) - 48) / CELL)));
+const { faceId, entry, found, problem, family, search, grouping, rows } = useCharacters(perRow);
 const detail = ref<GlyphDetail | null>(null);
-const problem = ref('');
-const family = ref('');
-const search = ref(param('find'));
 const showPoints = ref(true);
 const collected = ref('');
-const CELL = 64;
-/** By block, by script or by kind of character. */
-const GROUPINGS = { block: 'by block', script: 'by script', category: 'by kind' } as const;
-type Grouping = keyof typeof GROUPINGS;
-const grouping = computed<Grouping>(() => (param('by') in GROUPINGS ? (param('by') as Grouping) : 'block'));
-/** General categories. Source: the Unicode Standard, table 4-4. */
-const CATEGORIES: readonly [string, RegExp][] = [
-  ['Capitals', /^[\p{Lu}\p{Lt}]$/u],
-  ['Small letters', /^\p{Ll}$/u],
-  ['Letters without case', /^[\p{Lo}\p{Lm}]$/u],
-  ['Marks', /^\p{M}$/u],
-  ['Figures and numbers', /^\p{N}$/u],
-  ['Punctuation', /^\p{P}$/u],
-  ['Currency signs', /^\p{Sc}$/u],
-  ['Mathematical signs', /^\p{Sm}$/u],
-  ['Other signs', /^\p{S}$/u],
-  ['Spaces and controls', /^[\p{Z}\p{Cc}\p{Cf}]$/u],
-  ['Private use', /^\p{Co}$/u],
-];
-const scriptTests = computed(() =>
-  [...library.scriptNames].flatMap(([code, name]): [string, RegExp][] => {
-    try {
-      return [[name, new RegExp(`^\\p{Script=${code}}$`, 'u')]];
-    } catch {
-      // Ways of writing such as Hans are scripts of ISO 15924 and not of Unicode.
-      return [];
-    }
-  }),
-);
-function groupsOf(codePoints: number[]): { name: string; codePoints: number[] }[] {
-  const tests = grouping.value === 'category' ? CATEGORIES : scriptTests.value;
-  const out = new Map<string, number[]>();
-  for (const c of codePoints) {
-    const text = String.fromCodePoint(c);
-    const name =
-      tests.find(([, test]) => test.test(text))?.[0] ?? (grouping.value === 'script' ? 'Common to several scripts' : 'Unassigned');
-    const list = out.get(name);
-    if (list) list.push(c);
-    else out.set(name, [c]);
-  }
-  const place = (name: string): number => (tests.findIndex(([n]) => n === name) + tests.length + 1) % (tests.length + 1);
-  return [...out].map(([name, points]) => ({ name, codePoints: points })).sort((a, b) => place(a.name) - place(b.name));
-}
+
 const drawing = ref(false);
 const alike = ref<{ codePoint: number; score: number }[] | null>(null);
 let drawTurn = 0;
@@ -92,64 +34,7 @@ async function findDrawn(strokes: number[][], pen: number): Promise<void> {
     voice.say(sentence(error), 'fault');
   }
 }
-function chooseCharacter(codePoint: number): void {
-  void choose({ key: `c${codePoint}`, text: String.fromCodePoint(codePoint), codePoint, glyph: null, feature: null, value: 0 });
-}
 
-async function load(): Promise<void> {
-  if (!faceId.value) return;
-  problem.value = '';
-  try {
-    const [characters, face] = await Promise.all([
-      call(routes.listCharacters, { params: { faceId: faceId.value }, query: param('find') ? { q: param('find') } : {} }),
-      call(routes.getFace, { params: { faceId: faceId.value } }),
-    ]);
-    found.value = characters;
-    if (entry.value) family.value = await wholeFamily(entry.value.face, face.outlines);
-  } catch (error) {
-    problem.value = error instanceof DOMException ? 'This browser refuses the face, so its characters cannot be shown.' : sentence(error);
-  }
-}
-watch([faceId, () => param('find'), () => entry.value?.face.id], () => void load(), { immediate: true });
-let settle: ReturnType<typeof setTimeout> | undefined;
-watch(search, (q) => {
-  clearTimeout(settle);
-  settle = setTimeout(() => void router.replace({ query: { ...route.query, find: q || undefined } }), 200);
-});
-
-const scroller = ref<HTMLElement | null>(null);
-const width = ref(800);
-const perRow = computed(() => Math.max(3, Math.floor((width.value - 48) / CELL)));
-const observer = new ResizeObserver((entries) => (width.value = entries[0]!.contentRect.width));
-onMounted(() => scroller.value && observer.observe(scroller.value));
-watch(scroller, (el) => {
-  observer.disconnect();
-  if (el) observer.observe(el);
-});
-onBeforeUnmount(() => observer.disconnect());
-
-const rows = computed<Row[]>(() => {
-  const out: Row[] = [];
-  const add = (heading: string, cells: Cell[]): void => {
-    if (cells.length === 0) return;
-    out.push({ heading, size: cells.length });
-    for (let i = 0; i < cells.length; i += perRow.value) out.push({ cells: cells.slice(i, i + perRow.value) });
-  };
-  const groups = found.value?.groups ?? [];
-  for (const g of grouping.value === 'block' ? groups : groupsOf(groups.flatMap((x) => x.codePoints)))
-    add(
-      g.name,
-      g.codePoints.map((c) => ({ key: `c${c}`, text: String.fromCodePoint(c), codePoint: c, glyph: null, feature: null, value: 0 })),
-    );
-  const byFeature = new Map<string, Cell[]>();
-  for (const v of found.value?.variants ?? [])
-    byFeature.set(v.feature, [
-      ...(byFeature.get(v.feature) ?? []),
-      { key: `g${v.glyph}`, text: v.text, codePoint: null, glyph: v.glyph, feature: v.feature, value: v.value },
-    ]);
-  for (const [feature, cells] of byFeature) add(`Without a code point, through the feature ${feature}`, cells);
-  return out;
-});
 const virtual = useVirtualizer(
   computed(() => ({
     count: rows.value.length,
@@ -172,28 +57,9 @@ async function choose(cell: Cell): Promise<void> {
     voice.say(sentence(error), 'fault');
   }
 }
-function outlineAsSvg(g: GlyphDetail): string {
-  const box = g.bounds ?? { xMin: 0, yMin: 0, xMax: g.advanceWidth, yMax: g.unitsPerEm };
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${box.xMin} ${-box.yMax} ${box.xMax - box.xMin} ${box.yMax - box.yMin}"><path transform="scale(1 -1)" d="${g.path}"/></svg>`;
-}
+
 const privateUse = computed(() => chosen.value !== null && chosen.value.codePoint !== null && /^\p{Co}$/u.test(chosen.value.text));
-const hex = (c: number): string => c.toString(16).toUpperCase().padStart(4, '0');
-const copies = computed(() => {
-  const c = chosen.value;
-  if (!c) return [];
-  // Copying the character it stands in for would copy another glyph.
-  if (c.codePoint === null)
-    return [
-      ...(detail.value ? [{ name: 'Outline as SVG', value: outlineAsSvg(detail.value) }] : []),
-      { name: 'CSS', value: `font-feature-settings: "${c.feature}"${c.value > 1 ? ` ${c.value}` : ''};` },
-    ];
-  return [
-    { name: 'Character', value: c.text },
-    { name: 'HTML', value: `&#x${hex(c.codePoint)};` },
-    { name: 'CSS', value: `\\${hex(c.codePoint)}` },
-    { name: 'Code point', value: `U+${hex(c.codePoint)}` },
-  ];
-});
+const copies = computed(() => (chosen.value ? copiesOf(chosen.value, detail.value) : []));
 async function copy(value: string, isCharacter: boolean): Promise<void> {
   if (isCharacter) collected.value += value;
   await voice.copy(value, value.length > 80 ? 'Copied.' : `Copied: ${value}`);
@@ -216,13 +82,7 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
             ><input v-model="search" type="search" class="field" placeholder="Name, U+20AC, or the character"
           /></label>
         </div>
-        <WordChoice
-          class="mt-1"
-          :model-value="grouping"
-          :words="GROUPINGS"
-          label="Grouped by"
-          @update:model-value="router.replace({ query: { ...route.query, by: $event === 'block' ? undefined : $event } })"
-        >
+        <WordChoice v-model="grouping" class="mt-1" :words="GROUPINGS" label="Grouped by">
           <button
             type="button"
             class="text-note text-action hover:underline"
@@ -252,7 +112,7 @@ const featureStyle = (cell: Cell): Record<string, string> => ({
                 class="h-14 w-14 border-r border-b border-rule text-[28px] leading-none hover:bg-action-pale"
                 :style="{ fontFamily: `'${family}'` }"
                 :aria-label="`U+${hex(a.codePoint)} ${String.fromCodePoint(a.codePoint)}`"
-                @click="chooseCharacter(a.codePoint)"
+                @click="choose(cellOf(a.codePoint))"
               >
                 {{ String.fromCodePoint(a.codePoint) }}
               </button>

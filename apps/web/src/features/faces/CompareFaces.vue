@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { FaceLine } from '../library/library';
+import { watchDebounced } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { useAddress } from '../../platform/address';
 import type { Face } from '@orderly-glyph/schema';
 import { call, routes, sentence } from '../../platform/api';
 import LiveText from './LiveText.vue';
@@ -11,10 +12,8 @@ import { useTray } from '../library/tray';
 
 const library = useLibrary();
 const tray = useTray();
-const route = useRoute();
-const router = useRouter();
-const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
-const ids = computed(() => (param('faces') ? param('faces').split(',') : tray.ids).filter((id) => library.faces.has(id)).slice(0, 8));
+const { param, several, put } = useAddress();
+const ids = computed(() => (several('faces').length > 0 ? several('faces') : tray.ids).filter((id) => library.faces.has(id)).slice(0, 8));
 const faces = ref<Face[]>([]);
 const problem = ref('');
 const proof = useProof();
@@ -36,13 +35,8 @@ watch(
   },
   { immediate: true },
 );
-let settle: ReturnType<typeof setTimeout> | undefined;
-watch(text, (t) => {
-  proof.text = t;
-  clearTimeout(settle);
-  settle = setTimeout(() => set('text', t), 250);
-});
-const set = (name: string, value: string): void => void router.replace({ query: { ...route.query, [name]: value || undefined } });
+watch(text, (t) => (proof.text = t));
+watchDebounced(text, (t) => put({ text: t }), { debounce: 250 });
 
 /** x-height as a share of the em; null where a face has none. */
 const ratio = (f: Face): number | null => (f.xHeight ? f.xHeight / f.unitsPerEm : null);
@@ -93,10 +87,11 @@ const COLORS = ['text-action', 'text-no', 'text-yes', 'text-ask', 'text-ink', 't
           ></label
         >
         <label class="flex items-center gap-2 pb-1"
-          ><input type="checkbox" class="accent-action" :checked="matched" @change="set('match', matched ? '' : 'x')" />Same x-height</label
+          ><input type="checkbox" class="accent-action" :checked="matched" @change="put({ match: matched ? '' : 'x' })" />Same
+          x-height</label
         >
         <label class="flex items-center gap-2 pb-1"
-          ><input type="checkbox" class="accent-action" :checked="overlaid" @change="set('view', overlaid ? '' : 'over')" />Over each
+          ><input type="checkbox" class="accent-action" :checked="overlaid" @change="put({ view: overlaid ? '' : 'over' })" />Over each
           other</label
         >
       </div>

@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import type { Face, GlyphDetail, VersionChanges } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
-import { useRoute } from 'vue-router';
+import { useAddress } from '../../platform/address';
 import { call, routes, sentence } from '../../platform/api';
 import { loadWhole } from './live-type';
 import { count } from '../../platform/words';
 
-const route = useRoute();
-const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
+const { param } = useAddress();
 const faces = ref<{ older: Face; newer: Face } | null>(null);
 const changes = ref<VersionChanges | null>(null);
 const family = ref({ older: '', newer: '' });

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import type { KeptText, TextCheck } from '@orderly-glyph/schema';
 import { USES, USE_WORDS } from '@orderly-glyph/schema';
-import { computed, onMounted, ref, watch } from 'vue';
-import { useRoute } from 'vue-router';
+import { watchDebounced } from '@vueuse/core';
+import { computed, onMounted, ref } from 'vue';
+import { useAddress } from '../../platform/address';
 import { call, routes, sentence } from '../../platform/api';
 import LibraryNav from '../library/LibraryNav.vue';
 import LiveText from './LiveText.vue';
@@ -14,14 +15,14 @@ import { useLiveFace } from './live-type';
 import { count } from '../../platform/words';
 
 const library = useLibrary();
-const route = useRoute();
+const { several } = useAddress();
 const text = ref('');
 const use = ref<'' | (typeof USES)[number]>('');
 const result = ref<TextCheck | null>(null);
 const chosen = ref('');
 const problem = ref('');
 const busy = ref(false);
-const faceIds = computed(() => (typeof route.query.faces === 'string' ? route.query.faces.split(',').filter(Boolean) : []));
+const faceIds = computed(() => several('faces'));
 const MOST = 200_000;
 const session = useSession();
 const voice = useVoice();
@@ -65,7 +66,6 @@ async function forget(t: KeptText): Promise<void> {
 }
 
 let turn = 0;
-let settle: ReturnType<typeof setTimeout> | undefined;
 async function check(): Promise<void> {
   const mine = ++turn;
   if (text.value.trim() === '') {
@@ -85,10 +85,7 @@ async function check(): Promise<void> {
     if (mine === turn) busy.value = false;
   }
 }
-watch([text, use, () => faceIds.value.join()], () => {
-  clearTimeout(settle);
-  settle = setTimeout(() => void check(), 250);
-});
+watchDebounced([text, use, () => faceIds.value.join()], () => void check(), { debounce: 250 });
 
 const face = computed(() => result.value?.faces.find((f) => f.faceId === chosen.value) ?? null);
 /** The text with what the chosen face lacks marked where it stands; a long text is shown in part. */

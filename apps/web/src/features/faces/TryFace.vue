@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import type { Color } from '@orderly-glyph/schema';
 import { useAddress, useFace } from '../../platform/address';
@@ -28,11 +29,7 @@ type View = keyof typeof VIEWS;
 const view = computed<View>(() => (param('view') in VIEWS ? (param('view') as View) : 'line'));
 
 const { face, problem } = useFace(() => faceId.value);
-let settle: ReturnType<typeof setTimeout> | undefined;
-watch([text, size], () => {
-  clearTimeout(settle);
-  settle = setTimeout(() => put({ text: text.value, size: size.value === 64 ? '' : String(size.value) }), 250);
-});
+watchDebounced([text, size], () => put({ text: text.value, size: size.value === 64 ? '' : String(size.value) }), { debounce: 250 });
 
 /** Switched features as "smcp" or "liga-0", and axes as "wght-500", both joined by commas in the address. */
 const features = computed(

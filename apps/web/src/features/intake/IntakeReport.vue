@@ -2,7 +2,8 @@
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import type { BundleSuggestion, Intake, IntakeItem, Job } from '@orderly-glyph/schema';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { useRouter } from 'vue-router';
+import { useAddress } from '../../platform/address';
 import { ApiProblem, call, routes, sentence, watchJob } from '../../platform/api';
 import ProgressLine from '../../platform/ProgressLine.vue';
 import { useLibrary } from '../library/library';
@@ -11,7 +12,7 @@ import { useVoice } from '../../platform/voice';
 import { count, size, when } from '../../platform/words';
 
 const props = defineProps<{ intakeId: string }>();
-const route = useRoute();
+const { param, put } = useAddress();
 const router = useRouter();
 const session = useSession();
 const library = useLibrary();
@@ -31,7 +32,7 @@ const KINDS: { state: IntakeItem['state']; name: string; mark: string }[] = [
   { state: 'set-aside', name: 'Set aside', mark: 'text-soft' },
   { state: 'waiting', name: 'Not sorted yet', mark: 'text-ask' },
 ];
-const kind = computed(() => (typeof route.query.show === 'string' ? route.query.show : ''));
+const kind = computed(() => param('show'));
 const shown = computed(() => {
   const order = new Map(KINDS.map((k, i) => [k.state, i]));
   return items.value.filter((i) => kind.value === '' || i.state === kind.value).sort((a, b) => order.get(a.state)! - order.get(b.state)!);
@@ -86,7 +87,7 @@ async function discard(): Promise<void> {
     voice.say(sentence(error), 'fault');
   }
 }
-const show = (state: string): void => void router.replace({ query: { ...route.query, show: state || undefined } });
+const show = (state: string): void => put({ show: state });
 
 const scroller = ref<HTMLElement | null>(null);
 const virtual = useVirtualizer(

@@ -12,9 +12,10 @@ import {
   type Face,
   type Wanted,
 } from '@orderly-glyph/schema';
-import { useMediaQuery } from '@vueuse/core';
+import { useMediaQuery, watchDebounced } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { useAddress } from '../../platform/address';
 import { call, routes, sentence, watchJob } from '../../platform/api';
 import FaceMargin from './FaceMargin.vue';
 import FilterSentence from './FilterSentence.vue';
@@ -34,33 +35,23 @@ const tray = useTray();
 const route = useRoute();
 const router = useRouter();
 
-const queryText = (name: string): string | null => (typeof route.query[name] === 'string' ? route.query[name] : null);
+const { param, put } = useAddress();
 const proof = useProof();
-const text = ref(queryText('text') ?? proof.text);
+const text = ref('text' in route.query ? param('text') : proof.text);
 watch(text, (words) => (proof.text = words));
-const size = ref(Math.min(300, Math.max(10, Number(queryText('size') ?? 40) || 40)));
-const selectedId = computed(() => queryText('face'));
+const size = ref(Math.min(300, Math.max(10, Number(param('size')) || 40)));
+const selectedId = computed(() => param('face') || null);
 const face = ref<Face | null>(null);
 const problem = ref('');
 
 // The address follows what is typed, a moment behind, so that back and reload find it again.
-let settle: ReturnType<typeof setTimeout> | undefined;
-watch([text, size], () => {
-  clearTimeout(settle);
-  settle = setTimeout(
-    () =>
-      void router.replace({
-        query: { ...route.query, text: text.value || undefined, size: size.value === 40 ? undefined : String(size.value) },
-      }),
-    250,
-  );
-});
+watchDebounced([text, size], () => put({ text: text.value, size: size.value === 40 ? '' : String(size.value) }), { debounce: 250 });
 watch(
   () => [route.query.text, route.query.size],
   () => {
     if (route.path !== '/library') return;
-    text.value = queryText('text') ?? '';
-    size.value = Number(queryText('size') ?? 40) || 40;
+    text.value = param('text');
+    size.value = Number(param('size')) || 40;
   },
 );
 
@@ -130,7 +121,7 @@ const virtual = useVirtualizer(
 watch(rowHeight, () => virtual.value.measure());
 
 function select(faceId: string): void {
-  void router.replace({ query: { ...route.query, face: faceId } });
+  put({ face: faceId });
 }
 
 watch(
@@ -195,7 +186,7 @@ function leaveMargin(event: KeyboardEvent): void {
 }
 function closeMargin(): void {
   const id = openFamily.value;
-  void router.replace({ query: { ...route.query, face: undefined } });
+  put({ face: '' });
   void nextTick(() => document.getElementById(`line-${id}`)?.focus());
 }
 function onKey(event: KeyboardEvent): void {

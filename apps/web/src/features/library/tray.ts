@@ -1,12 +1,14 @@
+import { useSessionStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
+import { computed } from 'vue';
 import { useLibrary, type Family } from './library';
 
 const KEY = 'orderly-glyph-tray';
 
-function kept(): string[] {
+/** What an earlier window or another program left there may be anything. */
+function idsIn(text: string): string[] {
   try {
-    const value: unknown = JSON.parse(sessionStorage.getItem(KEY) ?? '[]');
+    const value: unknown = JSON.parse(text);
     return Array.isArray(value) ? value.filter((v): v is string => typeof v === 'string') : [];
   } catch {
     return [];
@@ -15,10 +17,9 @@ function kept(): string[] {
 
 /** The faces a person has picked up; they stay from chapter to chapter and over a reload. */
 export const useTray = defineStore('tray', () => {
-  const ids = ref<string[]>(kept());
+  const ids = useSessionStorage<string[]>(KEY, [], { serializer: { read: idsIn, write: JSON.stringify } });
   const library = useLibrary();
   const faces = computed(() => ids.value.flatMap((id) => library.faces.get(id) ?? []));
-  watch(ids, (next) => sessionStorage.setItem(KEY, JSON.stringify(next)), { deep: true });
 
   const has = (id: string): boolean => ids.value.includes(id);
   function toggle(id: string): void {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { USE_WORDS, type Handover } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { useRouter } from 'vue-router';
+import { useAddress } from '../../platform/address';
 import { addressOf, call, routes, sentence } from '../../platform/api';
 import GoAhead from './GoAhead.vue';
 import LiveText from '../faces/LiveText.vue';
@@ -12,7 +13,7 @@ import { useVoice } from '../../platform/voice';
 import { count, when } from '../../platform/words';
 
 /** A web kit leaves the house: what it takes is asked as at a delivery, and what is said is kept. */
-const route = useRoute();
+const { several } = useAddress();
 const router = useRouter();
 const library = useLibrary();
 const session = useSession();
@@ -23,7 +24,7 @@ const busy = ref(false);
 const made = ref('');
 const notes = ref<Record<string, string>>({});
 const override = ref<Record<string, boolean>>({});
-const faceIds = computed(() => (typeof route.query.faces === 'string' ? route.query.faces.split(',').filter(Boolean) : []));
+const faceIds = computed(() => several('faces'));
 const goes = (c: Handover): boolean => c.answer !== 'no' || override.value[c.faceId] === true;
 const going = computed(() => checks.value?.filter(goes) ?? []);
 const staying = computed(() => checks.value?.filter((c) => !goes(c)) ?? []);

@@ -2,6 +2,7 @@
 import type { PreflightFace } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { useAddress } from '../../platform/address';
 import { USE_WORDS } from '@orderly-glyph/schema';
 import { call, routes, sentence } from '../../platform/api';
 import GoAhead from './GoAhead.vue';
@@ -14,6 +15,7 @@ import { count, size, when } from '../../platform/words';
 
 const route = useRoute();
 const router = useRouter();
+const { param, several, step } = useAddress();
 const library = useLibrary();
 const session = useSession();
 const checks = ref<PreflightFace[] | null>(null);
@@ -35,8 +37,7 @@ const choices = computed(() => {
     .slice(0, 12);
 });
 const leadOf = (f: Family): FaceLine => f.faces.find((x) => x.id === f.leadFaceId)!;
-const param = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '');
-const faceIds = computed(() => param('faces').split(',').filter(Boolean));
+const faceIds = computed(() => several('faces'));
 const place = computed(() => library.places.find((p) => p.id === param('place')) ?? library.places[0] ?? null);
 const convertTo = computed(() => (['woff2', 'woff', 'ttf', 'otf'].includes(param('to')) ? (param('to') as 'woff2' | 'woff') : null));
 /** Faces an owner sends although the answer is no. */
@@ -65,7 +66,7 @@ async function check(): Promise<void> {
 watch([() => place.value?.id, () => faceIds.value.join(','), convertTo], () => void check(), { immediate: true });
 
 function remedy(r: PreflightFace['findings'][number]['remedies'][number], faceId: string): void {
-  if (r.convertTo) return void router.push({ query: { ...route.query, to: r.convertTo } });
+  if (r.convertTo) return step({ to: r.convertTo });
   if (r.goTo !== 'license') return void router.push('/library');
   // A license that says no is opened; only where none is on record is there one to record.
   const licenseId = checks.value?.find((c) => c.faceId === faceId)?.verdict.licenseId;
@@ -116,11 +117,7 @@ const MARK = {
         each file itself.
       </p>
       <label v-if="library.places.length > 1" class="mt-3 block max-w-xs"
-        >Place<select
-          class="field"
-          :value="place?.id"
-          @change="router.push({ query: { ...route.query, place: ($event.target as HTMLSelectElement).value } })"
-        >
+        >Place<select class="field" :value="place?.id" @change="step({ place: ($event.target as HTMLSelectElement).value })">
           <option v-for="p in library.places" :key="p.id" :value="p.id">{{ p.name }}</option>
         </select></label
       >

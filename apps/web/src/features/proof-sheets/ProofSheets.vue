@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { ProofPlan, ProofSheet } from '@orderly-glyph/schema';
+import { watchDebounced } from '@vueuse/core';
 import { computed, onMounted, ref, watch } from 'vue';
-import { useRoute } from 'vue-router';
+import { useAddress } from '../../platform/address';
 import { ApiProblem, call, callBytes, routes, sentence } from '../../platform/api';
 import { saveBytes } from '../../platform/files';
 import LibraryNav from '../library/LibraryNav.vue';
@@ -15,9 +16,9 @@ const library = useLibrary();
 const session = useSession();
 const tray = useTray();
 const voice = useVoice();
-const route = useRoute();
+const { several } = useAddress();
 const faceIds = computed(() =>
-  (typeof route.query.faces === 'string' ? route.query.faces.split(',') : tray.ids).filter((id) => library.faces.has(id)).slice(0, 20),
+  (several('faces').length > 0 ? several('faces') : tray.ids).filter((id) => library.faces.has(id)).slice(0, 20),
 );
 const PARTS = { alphabet: 'Alphabet', sizes: 'Sizes', languages: 'Languages it writes', paragraph: 'Running text' } as const;
 const parts = ref<ProofPlan['parts']>(['alphabet', 'sizes', 'languages', 'paragraph']);
@@ -50,7 +51,6 @@ const dataUrl = (bytes: ArrayBuffer, type: string): Promise<string> =>
   });
 
 let turn = 0;
-let settle: ReturnType<typeof setTimeout> | undefined;
 async function draw(): Promise<void> {
   const mine = ++turn;
   if (faceIds.value.length === 0) {
@@ -75,14 +75,7 @@ async function draw(): Promise<void> {
   }
 }
 watch(plan, () => (last.value = 60), { deep: true });
-watch(
-  [plan, page],
-  () => {
-    clearTimeout(settle);
-    settle = setTimeout(() => void draw(), 300);
-  },
-  { immediate: true, deep: true },
-);
+watchDebounced([plan, page], () => void draw(), { debounce: 300, immediate: true, deep: true });
 onMounted(() => void load());
 async function load(): Promise<void> {
   try {

@@ -1,7 +1,7 @@
 import ical from 'node-ical';
-import { writeCalendar } from './index.js';
+import { writeCalendar } from './icalendar.js';
 
-const STAMP = '2026-11-25T09:00:00.000Z';
+const STAMP = new Date('2026-11-25T09:00:00Z');
 
 test('an independent parser reads the calendar as it was meant', () => {
   const text = writeCalendar(
