@@ -12,8 +12,8 @@ import { accountRoutes } from './features/accounts/index.js';
 import { facesRoutes } from './features/faces/index.js';
 import { intakeRoutes } from './features/intake/index.js';
 import { libraryRoutes } from './features/library/index.js';
-import { licensesRoutes } from './features/licenses/index.js';
-import { productsRoutes } from './features/products/index.js';
+import { followLicenses, licensesRoutes } from './features/licenses/index.js';
+import { followSources, productsRoutes } from './features/products/index.js';
 import { placesRoutes } from './features/places/index.js';
 import { proofSheetsRoutes } from './features/proof-sheets/index.js';
 import { reportsRoutes } from './features/reports/index.js';
@@ -102,6 +102,8 @@ const FEATURES = [
 ];
 
 export function bindRoutes(app: App): Bound[] {
+  // What is made here rests on the rights of what it is made from.
+  followLicenses(followSources);
   return FEATURES.flatMap((routes) => routes(app));
 }
 

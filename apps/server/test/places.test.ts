@@ -14,7 +14,7 @@ let faceId: string;
 const folders = mkdtempSync(join(tmpdir(), 'places-'));
 
 /** A site that can be told to misbehave: what it does with the next writing request. */
-let mood: 'well' | 'silent' | 'silent and forgetful' | 'fault' = 'well';
+let mood: 'well' | 'silent' | 'silent and forgetful' | 'fault' | 'leaving' = 'well';
 const fonts = new Map<string, Buffer>();
 let puts = 0;
 const site: Server = createServer((request: IncomingMessage, response: ServerResponse) => {
@@ -35,6 +35,12 @@ const site: Server = createServer((request: IncomingMessage, response: ServerRes
     if (mood !== 'silent and forgetful') {
       if (request.method === 'PUT') fonts.set(name, Buffer.concat(parts));
       if (request.method === 'DELETE' && !fonts.delete(name)) return answer(404, {});
+    }
+    // It takes the file, says so, and is gone before anybody can look.
+    if (mood === 'leaving') {
+      response.setHeader('Connection', 'close');
+      answer(200, {});
+      return void site.close();
     }
     if (mood === 'fault') return answer(500, { reason: 'A fault of our own.' });
     // The request was read; no answer ever comes.
@@ -147,6 +153,37 @@ test('a place that takes a file and does not answer is looked at, and what is th
   const faulty = await deliver(place.id, 'woff2');
   mood = 'well';
   expect(faulty.items[0]).toMatchObject({ state: 'installed' });
+});
+
+test('a place that goes away after it took a file is not said to lack it', async () => {
+  const { port } = site.address() as AddressInfo;
+  const place = (await owner.call(routes.listPlaces)).answer.find((p) => p.name === 'The shop')!;
+  for (const i of place.installs) await owner.call(routes.removeInstall, { params: { installId: i.id } });
+  mood = 'leaving';
+  const done = await deliver(place.id, 'woff2');
+  mood = 'well';
+  expect(done.items[0]).toMatchObject({ state: 'unknown', message: expect.stringMatching(/whether the file is there is not known/) });
+  expect((await events()).slice(-3)).toEqual(['planned', 'put', 'unknown']);
+  // Looked for while it is still away, it stays unknown.
+  const look = () => owner.call(routes.lookAgain, { params: { deliveryId: done.id } });
+  const away = await look();
+  expect([away.status, JSON.stringify(away.answer)]).toEqual([409, expect.stringMatching(/still not known/)]);
+  expect((await events()).slice(-1)).toEqual(['unknown']);
+  const before = puts;
+  await new Promise<void>((r) => site.listen(port, '127.0.0.1', r));
+  expect((await look()).answer.items[0]).toMatchObject({ state: 'installed' });
+  expect((await events()).slice(-4)).toEqual(['planned', 'put', 'unknown', 'verified']);
+  expect([puts, (await installsAt(place.id)).length]).toEqual([before, 1]);
+  // The same once more, and this time somebody takes the file away before anybody looks.
+  for (const i of await installsAt(place.id)) await owner.call(routes.removeInstall, { params: { installId: i.id } });
+  mood = 'leaving';
+  const lost = await deliver(place.id, 'woff2');
+  mood = 'well';
+  fonts.clear();
+  await new Promise<void>((r) => site.listen(port, '127.0.0.1', r));
+  const { answer } = await owner.call(routes.lookAgain, { params: { deliveryId: lost.id } });
+  expect(answer.items[0]).toMatchObject({ state: 'refused', message: expect.stringMatching(/it is not there/) });
+  expect([puts, await installsAt(place.id)]).toEqual([before + 1, []]);
 });
 
 test('a server killed between sending and recording leaves nothing unknown', async () => {

@@ -1,4 +1,4 @@
-import { blankLicense, routes } from '@orderly-glyph/schema';
+import { blankLicense, routes, type License, type LicenseFields } from '@orderly-glyph/schema';
 import { faceOf } from '../../../packages/core/test/face.js';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newOwner, startServer, type Person, type TestServer } from './setup.js';
@@ -67,8 +67,93 @@ test('an edition of an open face is released twice, under a license that gives n
   expect(face.coverage!.languages.find((l) => l.tag === 'cs')!.level).toBe('full');
 });
 
-test('once the source may not be changed any more, no further release is made, and those before stay', async () => {
+const websiteOf = async (name: string): Promise<string | undefined> =>
+  (await owner.call(routes.listFamilies)).answer.families.find((f) => f.name === name)!.verdicts.website;
+const licenseNamed = async (name: string): Promise<License> => (await owner.call(routes.listLicenses)).answer.find((l) => l.name === name)!;
+const save = async ({ id, version, ...rest }: License, change: Partial<LicenseFields>): Promise<License> => {
+  const fields = Object.fromEntries(
+    Object.keys(blankLicense([])).map((key) => [key, rest[key as keyof typeof rest]]),
+  ) as unknown as LicenseFields;
+  return (await owner.call(routes.changeLicense, { params: { licenseId: id }, body: { ...fields, ...change, version } })).answer;
+};
+
+test('what a person answered more strictly stays so at the next release', async () => {
   const [product] = (await owner.call(routes.listProducts)).answer;
+  await save(await licenseNamed('Packet Serif, made here'), { uses: { 'online-store': 'yes', website: 'no' }, note: 'Only for the shop.' });
+  expect(
+    (
+      await owner.call(routes.makeRelease, {
+        params: { productId: product!.id },
+        body: { recipe: product!.releases[0]!.recipe, notes: '' },
+      })
+    ).status,
+  ).toBe(200);
+  expect(await licenseNamed('Packet Serif, made here')).toMatchObject({
+    uses: { 'online-store': 'yes', website: 'no', 'printed-goods': 'no' },
+    note: 'Only for the shop.',
+    confirmed: true,
+  });
+  await save(await licenseNamed('Packet Serif, made here'), { uses: { website: 'yes' } });
+});
+
+test('when the record of the source changes, nothing made from it says yes until somebody looked', async () => {
+  expect(await websiteOf('Packet Serif')).toBe('yes');
+  // A price bears on nothing.
+  await save(await licenseNamed('Open'), { price: 12, currency: 'EUR' });
+  expect(await websiteOf('Packet Serif')).toBe('yes');
+  await save(await licenseNamed('Open'), { uses: { ...OPEN, website: 'no' } });
+  expect(await websiteOf('Packet Serif')).toBe('ask');
+  expect(await licenseNamed('Packet Serif, made here')).toMatchObject({
+    confirmed: false,
+    note: expect.stringMatching(/^What is on record for Literata .* changed/),
+  });
+  await save(await licenseNamed('Open'), { uses: OPEN });
+  await save(await licenseNamed('Packet Serif, made here'), { confirmed: true });
+  expect(await websiteOf('Packet Serif')).toBe('yes');
+  // Taken off record, it gives nothing any more; put back, a person still looks.
+  const { id: licenseId } = await licenseNamed('Open');
+  await owner.call(routes.removeLicense, { params: { licenseId } });
+  expect(await websiteOf('Packet Serif')).toBe('ask');
+  await owner.call(routes.restoreLicense, { params: { licenseId } });
+  expect(await websiteOf('Packet Serif')).toBe('ask');
+});
+
+test('a face of the same name and version that is not ours gets nothing from a license made here', async () => {
+  // Somebody's font that says the name, style and version that a first release would have.
+  const { items } = await owner.bringIn([
+    ['Literata.ttf', readFont('literata')],
+    ['Gochi.ttf', readFont('gochiHand')],
+  ]);
+  await owner.call(routes.createLicense, {
+    body: { ...blankLicense([items[1]!.faceId!]), name: 'Hand', kind: 'free', uses: OPEN, confirmed: true },
+  });
+  const recipe = { name: 'Seed Script', languages: [], formats: ['ttf' as const] };
+  const made = (await owner.call(routes.createProduct, { body: { kind: 'edition' as const, faceIds: [items[1]!.faceId!], recipe } }))
+    .answer;
+  const theirs = made.releases[0]!.files[0]!;
+  const bytes = new Uint8Array(await (await owner.raw('GET', `/api/files/${theirs.fileId}/bytes`, null)).arrayBuffer());
+  const other = await newOwner(server.address, 'Other');
+  const { items: brought } = await other.bringIn([
+    ['Seed Script.ttf', bytes],
+    ['Gochi.ttf', readFont('gochiHand')],
+  ]);
+  await other.call(routes.createLicense, {
+    body: { ...blankLicense([brought[1]!.faceId!]), name: 'Hand', kind: 'free', uses: OPEN, confirmed: true },
+  });
+  const { status, answer } = await other.call(routes.createProduct, {
+    body: { kind: 'edition' as const, faceIds: [brought[1]!.faceId!], recipe },
+  });
+  expect([status, JSON.stringify(answer)]).toEqual([
+    409,
+    expect.stringMatching(/a face of the name “Seed Script” here already.*nothing was made/),
+  ]);
+  expect((await other.call(routes.listProducts)).answer).toEqual([]);
+  expect((await other.call(routes.listLicenses)).answer.map((l) => l.name)).toEqual(['Hand']);
+});
+
+test('once the source may not be changed any more, no further release is made, and those before stay', async () => {
+  const before = (await owner.call(routes.listProducts)).answer;
+  const product = before.find((p) => p.name === 'Packet Serif');
   const license = (await owner.call(routes.listLicenses)).answer.find((l) => l.name === 'Open')!;
   await owner.call(routes.removeLicense, { params: { licenseId: license.id } });
   const { status } = await owner.call(routes.makeRelease, {
@@ -76,5 +161,5 @@ test('once the source may not be changed any more, no further release is made, a
     body: { recipe: product!.releases[0]!.recipe, notes: '' },
   });
   expect(status).toBe(409);
-  expect((await owner.call(routes.listProducts)).answer).toEqual([product]);
+  expect((await owner.call(routes.listProducts)).answer).toEqual(before);
 });

@@ -1011,6 +1011,15 @@ export const routes = {
     params: z.object({ deliveryId: id }),
     answer: o.delivery,
   }),
+  lookAgain: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/deliveries/:deliveryId/look',
+    access: 'editor',
+    summary: 'Look at the place for files of which nobody knows whether they arrived; nothing is sent',
+    params: z.object({ deliveryId: id }),
+    answer: o.delivery,
+  }),
   removeInstall: route({
     method: 'DELETE',
     affects: 'library',

@@ -1,5 +1,5 @@
 import type { Face } from '@orderly-glyph/schema';
-import { ref, watch, type Ref } from 'vue';
+import { onScopeDispose, ref, watch, type Ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call, routes, sentence } from './api';
 
@@ -16,6 +16,8 @@ export function useAddress(): {
 } {
   const route = useRoute();
   const router = useRouter();
+  let here = true;
+  onScopeDispose(() => (here = false), true);
   const param = (name: string): string => {
     const value = route.query[name];
     return typeof value === 'string' ? value : '';
@@ -26,7 +28,8 @@ export function useAddress(): {
   return {
     param,
     several: (name) => param(name).split(',').filter(Boolean),
-    put: (values) => void router.replace(withValues(values)),
+    // What was typed a moment before leaving must not end up in the address of the next view.
+    put: (values) => void (here && router.replace(withValues(values))),
     step: (values) => void router.push(withValues(values)),
   };
 }

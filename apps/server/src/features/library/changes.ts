@@ -31,12 +31,16 @@ function revive(table: ChangeStep['table'], values: Row): Row {
   );
 }
 
+/** So that whoever has the family open as it was does not write over it. */
+const newVersion = (manager: EntityManager, familyId: string): Promise<unknown> =>
+  manager.query('UPDATE family SET version = version + 1 WHERE id = ?', [familyId]);
+
 async function carryOut(manager: EntityManager, steps: readonly ChangeStep[]): Promise<void> {
   for (const step of steps) {
     const repository = manager.getRepository<Row & { id: string }>(REPOSITORIES[step.table] as never);
     if (step.before === null) await repository.insert(revive(step.table, step.after) as never);
     else await repository.update({ id: step.id } as never, revive(step.table, step.after) as never);
-    if (step.table === 'family') await manager.query('UPDATE family SET version = version + 1 WHERE id = ?', [step.id]);
+    if (step.table === 'family') await newVersion(manager, step.id);
   }
 }
 
@@ -156,6 +160,7 @@ export async function undoChange(db: DataSource, who: Who, changeId: string): Pr
         if (same(normal(row[key]), normal(step.after[key])) && (await pointsSomewhere(manager, key, value))) back.push([key, value]);
       if (back.length < Object.keys(step.before).length) kept++;
       if (back.length > 0) await repository.update({ id: step.id } as never, revive(step.table, Object.fromEntries(back)) as never);
+      if (back.length > 0 && step.table === 'family') await newVersion(manager, step.id);
     }
     await manager.getRepository(LibraryChange).update({ id: changeId }, { undoneAt: new Date() });
     return {

@@ -14,7 +14,16 @@ export {
 } from './describe.js';
 export { addEvidence } from './evidence.js';
 export { licenseHistory } from './history.js';
-export { describeLicenses, listLicenses, removeLicense, restoreLicense, saveLicense, writeLicense } from './licenses.js';
+export {
+  describeLicenses,
+  doubtLicense,
+  followLicenses,
+  listLicenses,
+  removeLicense,
+  restoreLicense,
+  saveLicense,
+  writeLicense,
+} from './licenses.js';
 export {
   CompanionEntity,
   LicenseEntity,

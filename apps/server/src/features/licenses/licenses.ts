@@ -89,6 +89,32 @@ export async function listLicenses(db: DataSource, workspaceId: string): Promise
   );
 }
 
+/** Told, in the same transaction, that what is on record for some faces may have changed. */
+export type LicenseFollower = (
+  manager: EntityManager,
+  who: { workspaceId: string; name: string },
+  faceIds: readonly string[],
+) => Promise<void>;
+const followers: LicenseFollower[] = [];
+/** A later feature whose rights rest on those of other faces says so once, when the server is put together. */
+export const followLicenses = (follower: LicenseFollower): void => {
+  if (!followers.includes(follower)) followers.push(follower);
+};
+
+/** What decides a verdict; a note or a price does not. */
+const BEARS: readonly (keyof LicenseRow & keyof LicenseFields)[] = [
+  'kind',
+  'spdxId',
+  'uses',
+  'startsOn',
+  'endsOn',
+  'limits',
+  'counters',
+  'duties',
+  'confirmed',
+];
+const bearing = (row: LicenseRow): string => JSON.stringify(BEARS.map((key) => (key === 'confirmed' ? Boolean(row[key]) : row[key])));
+
 /** Records a license or a new version of one. Every version stays, so that a statement can name what it rested on. */
 export async function saveLicense(
   db: DataSource,
@@ -162,6 +188,7 @@ export async function writeLicense(
   await manager
     .getRepository(LicenseVersion)
     .insert({ licenseId: row.id, version: row.version, workspaceId, fields, byName: who.name, at: new Date(), act: null });
+  const before = old ? (await manager.getRepository(LicenseFace).findBy({ licenseId: row.id })).map((l) => l.faceId) : [];
   await manager.getRepository(LicenseFace).delete({ licenseId: row.id });
   await manager.getRepository(LicenseEvidence).delete({ licenseId: row.id });
   for (let i = 0; i < faceIds.length; i += 500)
@@ -172,7 +199,45 @@ export async function writeLicense(
     await manager
       .getRepository(LicenseEvidence)
       .insert(companionIds.map((companionId) => ({ licenseId: row.id, companionId, workspaceId })));
+  const had = new Set(before);
+  const has = new Set(faceIds);
+  const touched =
+    old && bearing(old) === bearing(row)
+      ? [...before.filter((id) => !has.has(id)), ...faceIds.filter((id) => !had.has(id))]
+      : [...new Set([...before, ...faceIds])];
+  for (const follow of followers) await follow(manager, who, touched);
   return row.id;
+}
+
+/**
+ * Takes back that a license was read and found right, with the reason in its note: every use then asks. Nothing is done to one
+ * that nobody confirmed, or that is off record.
+ */
+export async function doubtLicense(
+  manager: EntityManager,
+  who: { workspaceId: string; name: string },
+  licenseId: string,
+  reason: string,
+): Promise<void> {
+  const row = await manager.getRepository(LicenseEntity).findOneBy({ id: licenseId, workspaceId: who.workspaceId });
+  if (!row || row.removedAt || !row.confirmed) return;
+  const last = await manager.getRepository(LicenseVersion).findOneByOrFail({ licenseId, version: row.version });
+  const fields = last.fields as LicenseFields;
+  // What was freed since that version was written is no longer there to be named.
+  const faces = await manager.getRepository(LicenseFace).findBy({ licenseId });
+  const evidence = await manager.getRepository(LicenseEvidence).findBy({ licenseId });
+  await writeLicense(
+    manager,
+    who,
+    {
+      ...fields,
+      faceIds: faces.map((l) => l.faceId),
+      companionIds: evidence.map((e) => e.companionId),
+      confirmed: false,
+      note: `${reason}\n\n${fields.note}`.slice(0, 4000),
+    },
+    licenseId,
+  );
 }
 
 async function ensureAll(
@@ -208,6 +273,13 @@ async function setRemoved(
     await manager
       .getRepository(LicenseVersion)
       .insert({ licenseId, version, workspaceId, fields: last.fields, byName: who.name, at: new Date(), act });
+    const faces = await manager.getRepository(LicenseFace).findBy({ licenseId });
+    for (const follow of followers)
+      await follow(
+        manager,
+        who,
+        faces.map((l) => l.faceId),
+      );
   });
 }
 

@@ -141,6 +141,9 @@ async function deliverOne(
   const profile = profileOf(place);
   const connector = connectorOf(profile);
   let installing = before;
+  // Whether what is being installed may lie there, whatever the next call says: a place that goes away after it took a file
+  // has not given it back.
+  let mayBeThere = before !== null;
   const note = (kind: InstallEventKind, said = ''): Promise<unknown> =>
     db.transaction((manager) => record(manager, installing!, kind, by, said));
   try {
@@ -150,7 +153,14 @@ async function deliverOne(
     if (!sending) return void (await end('refused', 'There is no file of this face that the place takes.'));
     // What an earlier try sent is only sent again when it is not there.
     let there = installing ? await lookAt(place, allowed, installing) : 'absent';
-    if (!installing || installing.sha256 !== sending.sha256) {
+    mayBeThere = there === 'same';
+    if (installing && installing.sha256 !== sending.sha256) {
+      // Another file than the one sent then is made today; what became of that one is settled all the same.
+      await note(there === 'same' ? 'verified' : there === 'absent' ? 'absent' : 'unknown');
+      installing = null;
+    }
+    if (!installing) {
+      mayBeThere = false;
       installing = {
         installId: randomUUID(),
         workspaceId,
@@ -174,6 +184,7 @@ async function deliverOne(
         family: lead!.familyName,
         bytes: await getBlob(db.manager, workspaceId, sending.sha256),
       });
+      mayBeThere = true;
       await note('put');
       there = await lookAt(place, allowed, installing);
     }
@@ -183,22 +194,7 @@ async function deliverOne(
       return void (await end('refused', message));
     }
     const installed = installing;
-    await db.transaction(async (manager) => {
-      // One install of a face at a place; a file of the same name that came again is the same install.
-      for (const old of await withdrawPlan(manager, workspaceId, { faceIds: [item.faceId], placeId: place.id }))
-        if (old.remoteName === installed.remoteName && old.id !== installed.installId)
-          await record(manager, installingOf(old), 'withdrawn', by, 'The same file came again.');
-      await record(manager, installed, 'verified', by);
-      await manager.getRepository(DeliveryItem).update(
-        { id: item.id },
-        {
-          state: 'installed',
-          message: 'Put there, read back, and the same byte for byte.',
-          bytes: sending.bytes,
-          sha256: sending.sha256,
-        },
-      );
-    });
+    await countAsInstalled(db, item, installed, by, 'Put there, read back, and the same byte for byte.');
     const [role] = profile.roles;
     if (delivery.headings && role && connector.assign) {
       await connector.assign(place, allowed, role.id, installed.remoteName);
@@ -207,16 +203,79 @@ async function deliverOne(
   } catch (error) {
     if (error instanceof ComputeError) return void (await end('refused', error.message));
     if (!(error instanceof PlaceError)) throw error;
-    await settleFailure({ db, allowed }, place, item, installing, error, by);
+    await settleFailure({ db, allowed }, place, item, installing, mayBeThere, error, by);
   }
 }
 
-/** After a call that failed: what was refused is not there; what nobody answered is looked for. */
+/** The file was read back and is the same: it is installed. `unanswered` says how sending it ended, where no answer came. */
+async function countAsInstalled(
+  db: DataSource,
+  item: DeliveryItemRow,
+  installed: Installing,
+  by: string,
+  message: string,
+  unanswered: string | null = null,
+): Promise<void> {
+  await db.transaction(async (manager) => {
+    // One install of a face at a place; a file of the same name that came again is the same install.
+    for (const old of await withdrawPlan(manager, installed.workspaceId, { faceIds: [item.faceId], placeId: installed.placeId }))
+      if (old.remoteName === installed.remoteName && old.id !== installed.installId)
+        await record(manager, installingOf(old), 'withdrawn', by, 'The same file came again.');
+    if (unanswered !== null) await record(manager, installed, 'put', by, unanswered);
+    await record(manager, installed, 'verified', by);
+    await manager
+      .getRepository(DeliveryItem)
+      .update({ id: item.id }, { state: 'installed', message, bytes: installed.bytes, sha256: installed.sha256 });
+  });
+}
+
+/**
+ * Looks at the place for what nobody knows about, and sends nothing: the statement was made for the day it was sent on.
+ * @throws HttpProblem 404; 409 while it is still being sent, or when the place does not answer
+ */
+export async function lookAgain(
+  { db, allowed }: Pick<Deps, 'db' | 'allowed'>,
+  who: { workspaceId: string; name: string },
+  deliveryId: string,
+): Promise<void> {
+  const delivery = await db.getRepository(DeliveryEntity).findOneBy({ id: deliveryId, workspaceId: who.workspaceId });
+  if (!delivery) throw notFound('This delivery');
+  const { state } = await db.getRepository(JobEntity).findOneByOrFail({ id: delivery.jobId });
+  if (state === 'queued' || state === 'running') throw conflict('It is still being sent. Wait until that is through; nothing was changed.');
+  const place = await findPlace(db, who.workspaceId, delivery.placeId);
+  const items = await db.getRepository(DeliveryItem).findBy({ deliveryId, state: 'unknown' });
+  for (const installing of await unsettled(db, { deliveryId })) {
+    const item = items.find((i) => i.faceId === installing.faceId);
+    if (!item) continue;
+    let there: Awaited<ReturnType<typeof lookAt>>;
+    try {
+      there = await lookAt(place, allowed, installing);
+    } catch (error) {
+      if (!(error instanceof PlaceError)) throw error;
+      throw conflict(`${error.message} So whether the file is there is still not known. Look again when the place answers.`);
+    }
+    if (there === 'same') {
+      await countAsInstalled(db, item, installing, who.name, 'We looked again: the file is there, and the same byte for byte.');
+      continue;
+    }
+    const message =
+      there === 'absent'
+        ? 'We looked again: it is not there. Check the face for the place once more to send it.'
+        : `${place.name} has other bytes under this name. It is not counted as installed; ask whoever runs the site.`;
+    await db.transaction(async (manager) => {
+      await record(manager, installing, there === 'absent' ? 'absent' : 'unknown', who.name, message);
+      await manager.getRepository(DeliveryItem).update({ id: item.id }, { state: 'refused', message });
+    });
+  }
+}
+
+/** After a call that failed: what was refused before anything was sent is not there; what may be there is looked for. */
 async function settleFailure(
   { db, allowed }: Pick<Deps, 'db' | 'allowed'>,
   place: PlaceRow,
   item: DeliveryItemRow,
   installing: Installing | null,
+  mayBeThere: boolean,
   error: PlaceError,
   by: string,
 ): Promise<void> {
@@ -227,32 +286,20 @@ async function settleFailure(
     await items.update({ id: item.id }, { message: `It is there, but could not be given its role: ${error.message}`.slice(0, 1000) });
     return;
   }
-  let kind: InstallEventKind = error.kind === 'unknown' ? 'unknown' : 'absent';
+  const open = error.kind === 'unknown' || mayBeThere;
+  let kind: InstallEventKind = open ? 'unknown' : 'absent';
   let message = error.message;
-  if (installing && error.kind === 'unknown')
+  if (installing && open)
     try {
       const there = await lookAt(place, allowed, installing);
       if (there === 'absent') [kind, message] = ['absent', `${error.message} We looked: it is not there.`];
       else if (there === 'same') {
-        const installed = installing;
-        await db.transaction(async (manager) => {
-          await record(manager, installed, 'put', by, error.message);
-          await record(manager, installed, 'verified', by);
-          await manager.getRepository(DeliveryItem).update(
-            { id: item.id },
-            {
-              state: 'installed',
-              message: 'The place did not answer, yet the file is there, read back, and the same byte for byte.',
-              bytes: installed.bytes,
-              sha256: installed.sha256,
-            },
-          );
-        });
-        return;
+        const message = 'The place did not answer, yet the file is there, read back, and the same byte for byte.';
+        return void (await countAsInstalled(db, item, installing, by, message, error.message));
       }
     } catch (again) {
       if (!(again instanceof PlaceError)) throw again;
-      message = `${error.message} It could not be looked at either, so whether the file is there is not known. Try again when the place answers.`;
+      message = `${error.message} It could not be looked at either, so whether the file is there is not known. Look again when the place answers.`;
     }
   const known = installing;
   await db.transaction(async (manager) => {

@@ -6,7 +6,7 @@ import { type App } from '../../platform/http/context.js';
 import { conflict, invalid, stale } from '../../platform/http/problem.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
 import { ProofTextEntity } from '../library/index.js';
-import { createDelivery, describeDelivery, removeInstall } from './deliveries.js';
+import { createDelivery, describeDelivery, lookAgain, removeInstall } from './deliveries.js';
 import { checkKit, createKit, openKit, writeKit } from './kit.js';
 import { checkFaces, describeKinds, describePlaces, findPlace, profileOf, recipeOf } from './places.js';
 import { PlaceEntity, type PlaceRow } from './rows.js';
@@ -111,6 +111,10 @@ export function placesRoutes(app: App): Bound[] {
       return describeDelivery(db, who.workspaceId, id);
     }),
     bind(app, routes.getDelivery, ({ who, params }) => describeDelivery(db, who.workspaceId, params.deliveryId)),
+    bind(app, routes.lookAgain, async ({ who, params }) => {
+      await lookAgain({ db, allowed }, who, params.deliveryId);
+      return describeDelivery(db, who.workspaceId, params.deliveryId);
+    }),
     bind(app, routes.removeInstall, async ({ who, params }) => {
       await removeInstall(db, allowed, who, params.installId);
       return { ok: true as const };

@@ -16,9 +16,17 @@ import { getBlob } from '../../platform/blobs/blobs.js';
 import { ComputeError, type Compute } from '../../platform/compute/pool.js';
 import { conflict, invalid, notFound } from '../../platform/http/problem.js';
 import { todayOf } from '../accounts/index.js';
-import { findFaces, storeFont, type LeadRow } from '../faces/index.js';
+import { FaceEntity, findFaces, storeFont, type LeadRow } from '../faces/index.js';
 import { licensesOf } from '../library/index.js';
-import { LicenseFace, licenseRecord, writeLicense } from '../licenses/index.js';
+import {
+  doubtLicense,
+  LicenseEntity,
+  LicenseEvidence,
+  LicenseFace,
+  licenseRecord,
+  LicenseVersion,
+  writeLicense,
+} from '../licenses/index.js';
 import {
   CodePoint,
   ProductEntity,
@@ -86,10 +94,13 @@ async function rightsOf(
   }
   const ends = [...records.values()].flat().flatMap((r) => r.endsOn ?? []);
   const names = [...new Set([...licenses.values()].flat().map((l) => l.name))];
+  const evidence = await db.getRepository(LicenseEvidence).findBy({ licenseId: In([...licenses.values()].flat().map((l) => l.id)) });
   return {
     records,
     fields: {
       ...blankLicense([]),
+      // The terms stay with what is made under them, and so do the names they reserve.
+      companionIds: [...new Set(evidence.map((e) => e.companionId))],
       kind: 'made-here',
       uses,
       quotes,
@@ -99,6 +110,51 @@ async function rightsOf(
       confirmed: true,
     },
   };
+}
+
+/** What a person made stricter on the license of a product stays so; nothing becomes a yes again by itself. */
+async function stricter(manager: EntityManager, licenseId: string, derived: LicenseFields): Promise<LicenseFields> {
+  const row = await manager.getRepository(LicenseEntity).findOneByOrFail({ id: licenseId });
+  if (row.removedAt)
+    throw conflict(`“${row.name}”, the license of what is made here, was taken off record. Put it back first; nothing was made.`);
+  const { fields } = await manager.getRepository(LicenseVersion).findOneByOrFail({ licenseId, version: row.version });
+  const own = fields as LicenseFields;
+  const evidence = await manager.getRepository(LicenseEvidence).findBy({ licenseId });
+  const uses: LicenseFields['uses'] = {};
+  for (const use of USES) {
+    const answers = [own.uses[use] ?? 'ask', derived.uses[use] ?? 'ask'];
+    if (answers.includes('no')) uses[use] = 'no';
+    else if (!answers.includes('ask')) uses[use] = 'yes';
+  }
+  const ends = [own.endsOn, derived.endsOn].flatMap((day) => day ?? []).sort();
+  return {
+    ...own,
+    uses,
+    quotes: { ...derived.quotes, ...own.quotes },
+    duties: [...new Set([...own.duties, ...derived.duties])].slice(0, 20),
+    endsOn: ends[0] ?? null,
+    companionIds: [...new Set([...evidence.map((e) => e.companionId), ...derived.companionIds])],
+    confirmed: true,
+  };
+}
+
+/** The record of what a product is made from changed: somebody looks its license over before it says yes again. */
+export async function followSources(manager: EntityManager, who: Who, faceIds: readonly string[]): Promise<void> {
+  if (faceIds.length === 0) return;
+  const sources = await manager.getRepository(ProductSourceEntity).findBy({ workspaceId: who.workspaceId, faceId: In([...faceIds]) });
+  if (sources.length === 0) return;
+  const products = await manager.getRepository(ProductEntity).findBy({ id: In([...new Set(sources.map((s) => s.productId))]) });
+  for (const { id, licenseId } of products)
+    if (licenseId)
+      await doubtLicense(
+        manager,
+        who,
+        licenseId,
+        `What is on record for ${sources
+          .filter((s) => s.productId === id)
+          .map((s) => s.name)
+          .join(', ')} changed after this was made from it. Look it over and confirm it again.`,
+      );
 }
 
 /** Begins a product and makes its first release; all of it or nothing. @throws HttpProblem with what stands in the way */
@@ -222,12 +278,20 @@ async function release(
       proof: built.proof,
     });
     const faceIds = new Set<string>();
+    const earlier = product.licenseId ? await manager.getRepository(LicenseFace).findBy({ licenseId: product.licenseId }) : [];
+    const own = new Set(earlier.map((l) => l.faceId));
+    const others = new Set(
+      (await manager.getRepository(FaceEntity).find({ where: { workspaceId }, select: { id: true } })).map((f) => f.id),
+    );
     for (const { name, bytes, format, sha256, inspection } of files) {
       const outcome = await storeFont(
         manager,
         { workspaceId, bundleId: null, path: name, sha256, bytes: () => Promise.resolve(bytes) },
         inspection,
       );
+      // The license made here would give its answers to somebody else's face of the same name and version.
+      if (outcome.faceId && others.has(outcome.faceId) && !own.has(outcome.faceId))
+        throw conflict(`There is a face of the name “${recipe.name}” here already. Give this another name; nothing was made.`);
       if (outcome.faceId) faceIds.add(outcome.faceId);
       await manager
         .getRepository(ReleaseFile)
@@ -239,13 +303,10 @@ async function release(
       await manager
         .getRepository(CodePoint)
         .insert(fresh.map(({ codePoint, name }) => ({ productId: product.id, codePoint, workspaceId, name, sinceRelease: number })));
-    const earlier = product.licenseId ? await manager.getRepository(LicenseFace).findBy({ licenseId: product.licenseId }) : [];
-    const licenseId = await writeLicense(
-      manager,
-      who,
-      { ...fields, name: `${product.name}, made here`, faceIds: [...new Set([...earlier.map((l) => l.faceId), ...faceIds])] },
-      product.licenseId,
-    );
+    const terms = product.licenseId
+      ? await stricter(manager, product.licenseId, fields)
+      : { ...fields, name: `${product.name}, made here` };
+    const licenseId = await writeLicense(manager, who, { ...terms, faceIds: [...new Set([...own, ...faceIds])] }, product.licenseId);
     await manager.getRepository(ProductEntity).update({ id: product.id }, { licenseId });
   });
 }

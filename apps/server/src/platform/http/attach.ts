@@ -4,7 +4,7 @@ import type { Response } from 'express';
 /** The headers of an answer that is saved as a file, for streams that are written piece by piece. */
 export function attachment(response: Response, name: string, type: string): void {
   response.setHeader('Content-Type', type);
-  response.setHeader('Content-Disposition', create(name.split(/[\\/]/).pop()));
+  response.setHeader('Content-Disposition', create(name.replace(/[\\/]/g, '_')));
   response.setHeader('Cache-Control', 'private, no-store');
 }
 

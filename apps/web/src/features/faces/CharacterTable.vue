@@ -8,7 +8,8 @@ import DrawPad from './DrawPad.vue';
 import WordChoice from '../../platform/WordChoice.vue';
 import GlyphDrawing from './GlyphDrawing.vue';
 import { useVoice } from '../../platform/voice';
-import { cellOf, copiesOf, GROUPINGS, hex, useCharacters, type Cell } from './characters';
+import { cellOf, copiesOf, GROUPINGS, hex, type Cell } from './cells';
+import { useCharacters } from './characters';
 import { featureName } from './features';
 import { count } from '../../platform/words';
 

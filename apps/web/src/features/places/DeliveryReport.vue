@@ -17,6 +17,7 @@ const problem = ref('');
 let stopWatching: (() => void) | null = null;
 const running = computed(() => delivery.value?.state === 'queued' || delivery.value?.state === 'running');
 const installed = computed(() => delivery.value?.items.filter((i) => i.state === 'installed') ?? []);
+const unknown = computed(() => delivery.value?.items.filter((i) => i.state === 'unknown') ?? []);
 const title = computed(() => {
   if (!delivery.value) return 'Delivery';
   if (running.value) return `On its way to ${delivery.value.place}`;
@@ -24,6 +25,7 @@ const title = computed(() => {
     return installed.value.length === 1
       ? `It is on ${delivery.value.place}`
       : `All ${installed.value.length} are on ${delivery.value.place}`;
+  if (installed.value.length === 0 && unknown.value.length > 0) return `${delivery.value.place} fell silent`;
   return installed.value.length === 0
     ? `${delivery.value.place} did not take it`
     : `${installed.value.length} of ${delivery.value.items.length} are on ${delivery.value.place}`;
@@ -48,6 +50,20 @@ async function load(): Promise<void> {
     problem.value = sentence(error);
   }
 }
+const looking = ref(false);
+async function lookAgain(): Promise<void> {
+  looking.value = true;
+  problem.value = '';
+  try {
+    delivery.value = await call(routes.lookAgain, { params: { deliveryId: props.deliveryId } });
+    voice.say('Looked again.');
+    void library.load();
+  } catch (error) {
+    problem.value = sentence(error);
+  } finally {
+    looking.value = false;
+  }
+}
 watch(() => props.deliveryId, load, { immediate: true });
 onBeforeUnmount(() => stopWatching?.());
 const at = (iso: string): string => new Date(iso).toLocaleString('en-US', { dateStyle: 'long', timeStyle: 'short' });
@@ -56,13 +72,16 @@ const at = (iso: string): string => new Date(iso).toLocaleString('en-US', { date
 <template>
   <div class="mx-auto max-w-4xl px-6 py-8 max-sm:px-4">
     <h1>{{ title }}</h1>
-    <p v-if="problem" class="mt-3">{{ problem }}</p>
+    <p v-if="problem" role="alert" class="mt-3 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
     <template v-if="delivery">
       <div v-if="running" class="mt-4">
         <ProgressLine :done="job?.done ?? 0" :total="job?.total ?? delivery.items.length" label="Delivered" />
         <p class="note mt-2">Converting, sending, reading back and comparing. You can leave this page; it goes on.</p>
       </div>
       <div v-else class="mt-4 flex flex-wrap gap-3">
+        <button v-if="unknown.length > 0" type="button" class="press" :disabled="looking" @click="lookAgain">
+          {{ looking ? 'Looking …' : `Look for ${count(unknown.length, 'file')} again` }}
+        </button>
         <a v-if="installed.length > 0 && look" class="press" :href="delivery.address" target="_blank" rel="noopener">Look at the website</a>
         <RouterLink class="press-quiet" :to="{ path: '/handover', query: { faces: delivery.items.map((i) => i.faceId).join(',') } }"
           >Web kit for the site’s builder</RouterLink

@@ -2,12 +2,16 @@ import { randomUUID } from 'node:crypto';
 import { constants } from 'node:fs';
 import { access, lstat, mkdir, open, readdir, readFile, realpath, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import { MAX_FILE } from '../../../platform/compute/work/limits.js';
 import { PlaceError, type Allowed, type Connector } from './connector.js';
 import type { PlaceRow } from '../rows.js';
 
 /** One folder below the operator's: no path, no dots at the start, nothing a file system reads in its own way. */
 const NAME = /^[\p{L}\p{N}][\p{L}\p{N} ._-]{0,79}$/u;
 const FILE = /^[A-Za-z0-9][A-Za-z0-9._-]{0,140}$/;
+
+/** No font that we put there is larger; whatever is, is somebody else's and is not read. */
+const MOST_BYTES = MAX_FILE;
 
 async function folderOf(place: PlaceRow, allowed: Allowed, make = false): Promise<string> {
   if (!NAME.test(place.address) || place.address.endsWith('.'))
@@ -75,7 +79,10 @@ export const FOLDER: Connector = {
   async read(place, allowed, name) {
     const file = fileIn(await folderOf(place, allowed), place, name);
     try {
-      if (!(await lstat(file)).isFile()) throw new PlaceError('refused', `${name} is not a file.`);
+      const about = await lstat(file);
+      if (!about.isFile()) throw new PlaceError('refused', `${name} is not a file.`);
+      if (about.size > MOST_BYTES)
+        throw new PlaceError('refused', `${name} is larger than any file that was put there. Somebody replaced it; look at the folder.`);
       return new Uint8Array(await readFile(file));
     } catch (error) {
       if (isAbsent(error)) return null;
