@@ -80,7 +80,7 @@ const at = (iso: string): string => new Date(iso).toLocaleString('en-US', { date
       </div>
       <div v-else class="mt-4 flex flex-wrap gap-3">
         <button v-if="unknown.length > 0" type="button" class="press" :disabled="looking" @click="lookAgain">
-          {{ looking ? 'Looking …' : `Look for ${count(unknown.length, 'file')} again` }}
+          {{ looking ? 'Looking …' : unknown.length === 1 ? 'Look for it again' : `Look for ${unknown.length} files again` }}
         </button>
         <a v-if="installed.length > 0 && look" class="press" :href="delivery.address" target="_blank" rel="noopener">Look at the website</a>
         <RouterLink class="press-quiet" :to="{ path: '/handover', query: { faces: delivery.items.map((i) => i.faceId).join(',') } }"
