@@ -105,27 +105,11 @@ export function judgeCoverage(face: Face): Coverage {
   const found: LanguageVerdict[] = [];
   const broken = new Map<string, string>();
   const scriptLevels = new Map<string, 'full' | 'partial'>();
+  const known: Known = { codePoints, present, hope, setting };
   for (const row of rows) {
-    const { language, letters } = row;
-    const total = letters.length + language.clusters.length;
-    const limit = Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
-    // A count without shaping rules most languages out: only a letter whose parts are all there can still be mended.
-    let lost = 0;
-    for (let i = 0; i < letters.length && lost <= limit; i++) {
-      const letter = letters[i]!;
-      if (present[letter] === 1) continue;
-      hope[letter] ||= setting.hasParts(String.fromCodePoint(codePoints[letter]!)) ? HOPE : NO_HOPE;
-      if (hope[letter] === NO_HOPE) lost++;
-    }
-    if (lost > limit) continue;
-    const missing: string[] = [];
-    for (let i = 0; i < letters.length && missing.length <= limit; i++) {
-      if (present[letters[i]!] === 1) continue;
-      const letter = String.fromCodePoint(codePoints[letters[i]!]!);
-      if (!setting.composes(letter)) missing.push(letter);
-    }
-    for (const cluster of language.clusters) if (missing.length <= limit && !setting.composes(cluster)) missing.push(cluster);
-    if (missing.length > limit) continue;
+    const { language } = row;
+    const missing = missingOf(row, known);
+    if (missing === null) continue;
     const failure = setting.scriptFailure(language.script) ?? setting.joiningFailure(language);
     if (failure !== null) {
       broken.set(language.script, failure);
@@ -142,6 +126,44 @@ export function judgeCoverage(face: Face): Coverage {
     broken: [...broken].map(([script, sample]) => ({ script, sample })),
     writes: setting.all(),
   };
+}
+
+/** What is known of a face while it is judged, each list by index into `codePoints`. */
+interface Known {
+  codePoints: Uint32Array;
+  /** 1 where the face has a glyph. */
+  present: Uint8Array;
+  /** Whether a letter without a glyph may come out of its parts, once that was asked. */
+  hope: Uint8Array;
+  setting: Setting;
+}
+
+/** Letters of a language that do not come out; null when they are too many. */
+function missingOf({ language, letters }: Row, known: Known): string[] | null {
+  const { codePoints, present, setting } = known;
+  const total = letters.length + language.clusters.length;
+  const limit = Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
+  if (lostMoreThan(limit, letters, known)) return null;
+  const missing: string[] = [];
+  for (let i = 0; i < letters.length && missing.length <= limit; i++) {
+    if (present[letters[i]!] === 1) continue;
+    const letter = String.fromCodePoint(codePoints[letters[i]!]!);
+    if (!setting.composes(letter)) missing.push(letter);
+  }
+  for (const cluster of language.clusters) if (missing.length <= limit && !setting.composes(cluster)) missing.push(cluster);
+  return missing.length > limit ? null : missing;
+}
+
+/** A count without shaping, which rules most languages out: only a letter whose parts are all there can still be mended. */
+function lostMoreThan(limit: number, letters: Uint32Array, { codePoints, present, hope, setting }: Known): boolean {
+  let lost = 0;
+  for (let i = 0; i < letters.length && lost <= limit; i++) {
+    const letter = letters[i]!;
+    if (present[letter] === 1) continue;
+    hope[letter] ||= setting.hasParts(String.fromCodePoint(codePoints[letter]!)) ? HOPE : NO_HOPE;
+    if (hope[letter] === NO_HOPE) lost++;
+  }
+  return lost > limit;
 }
 
 /** Figures, punctuation and currency signs. Hyphens count as one, spaces as a space, controls not at all. */

@@ -37,10 +37,11 @@ function readTraits(face: Face): Traits {
 
 /** A digest of some tables, each with its length, so that none runs into the next. */
 function bytesDigest(parts: readonly (Uint8Array | null)[]): string {
-  let a = 0x811c9dc5;
-  let b = 0x9747b28c;
+  // Kept in 32 signed bits throughout: as one large number the loop would run as floating point.
+  let a = 0x811c9dc5 | 0;
+  let b = 0x9747b28c | 0;
   for (const part of parts) {
-    const length = part ? part.length : 0xffffffff;
+    const length = part ? part.length : -1;
     a = Math.imul(a ^ length, 0x01000193);
     b = Math.imul(b ^ length, 0x85ebca6b) ^ (b >>> 15);
     if (!part) continue;

@@ -117,16 +117,7 @@ export class Face implements OpenTables {
       shaper: new Once(() => openShaper(this.sfnt.sfnt, this.sfnt.faceIndex)),
       anchors: new Once(() => (this.has('GPOS') ? new MarkAnchors(this.bytes('GPOS')!) : null)),
       substitutions: new Once(() => (this.has('GSUB') ? readSubstitutions(this.bytes('GSUB')!) : [])),
-      setting: new Once(
-        () =>
-          new Setting({
-            codePoints: this.characters?.codePoints ?? new Uint32Array(0),
-            glyphOf: (codePoint) => this.glyphOf(codePoint),
-            shaper: this.shaper,
-            anchors: this.anchors,
-            hasGsub: this.has('GSUB'),
-          }),
-      ),
+      setting: new Once(() => new Setting(this)),
     };
   }
 
@@ -181,6 +172,11 @@ export class Face implements OpenTables {
   /** The best character map; null when there is none that can be read. @throws FontError when it is damaged */
   get characters(): Cmap | null {
     return this.own.characters.get();
+  }
+
+  /** Code points of the best character map, ascending. @throws FontError when it is damaged */
+  get codePoints(): Uint32Array {
+    return this.characters?.codePoints ?? new Uint32Array(0);
   }
 
   /** Glyph of a code point, 0 when it has none. @throws FontError when the character map is damaged */

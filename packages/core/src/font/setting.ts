@@ -8,12 +8,12 @@ const IGNORABLE = /^\p{Default_Ignorable_Code_Point}$/u;
 /** What must be known of a face to say what it can set. */
 export interface SettableFace {
   /** Covered code points, ascending. */
-  codePoints: Uint32Array;
+  readonly codePoints: Uint32Array;
   /** Glyph of a code point, 0 when it has none. */
   glyphOf(codePoint: number): number;
-  shaper: Shaper;
-  anchors: MarkAnchors | null;
-  hasGsub: boolean;
+  readonly shaper: Shaper;
+  readonly anchors: MarkAnchors | null;
+  has(tag: string): boolean;
 }
 
 /** Characters that Unicode takes apart into several, but for the syllables of Hangul; null for all others. */
@@ -25,6 +25,20 @@ function partsOf(codePoint: number): { letter: string; parts: number[] } | null 
   // Only what normalizing a text leaves in one piece can stand in it.
   if (parts.length < 2 || parts === letter || letter.normalize('NFC') !== letter) return null;
   return { letter, parts: Array.from(parts, (p) => p.codePointAt(0)!) };
+}
+
+/** Texts taken apart before; the letters of all languages are some four thousand, and the same for every face. */
+const apartKnown = new Map<string, readonly number[]>();
+const MOST_APART = 20_000;
+
+/** Code points of a text in its canonical decomposition. */
+function apart(text: string): readonly number[] {
+  let parts = apartKnown.get(text);
+  if (!parts) {
+    parts = Array.from(text.normalize('NFD'), (c) => c.codePointAt(0)!);
+    if (apartKnown.size < MOST_APART) apartKnown.set(text, parts);
+  }
+  return parts;
 }
 
 let decomposableList: ReadonlyMap<number, NonNullable<ReturnType<typeof partsOf>>> | null = null;
@@ -62,7 +76,17 @@ export class Setting implements Writes {
   private readonly joined = new Map<number, boolean>();
   private readonly failures = new Map<string, string | null>();
 
-  constructor(private readonly face: SettableFace) {}
+  private readonly shaper: Shaper;
+  private readonly anchors: MarkAnchors | null;
+  private readonly hasGsub: boolean;
+
+  /** @throws FontError when a table that setting needs is damaged */
+  constructor(private readonly face: SettableFace) {
+    // Asked for at once, so that a damaged table shows here and not in the middle of an answer.
+    this.shaper = face.shaper;
+    this.anchors = face.anchors;
+    this.hasGsub = face.has('GSUB');
+  }
 
   /** Whether a character comes out: from a glyph of its own or its parts, and joined or melted as its script needs. */
   has(codePoint: number): boolean {
@@ -108,8 +132,10 @@ export class Setting implements Writes {
 
   /** Whether a letter has parts and the face has them all. */
   hasParts(text: string): boolean {
-    const parts = [...text.normalize('NFD')];
-    return parts.length > 1 && parts.every((c) => this.face.glyphOf(c.codePointAt(0)!) !== 0);
+    const parts = apart(text);
+    if (parts.length < 2) return false;
+    for (const part of parts) if (this.face.glyphOf(part) === 0) return false;
+    return true;
   }
 
   /** Whether a letter comes out of its parts: in one glyph by substitution, or with each mark where its anchor puts it. */
@@ -121,7 +147,7 @@ export class Setting implements Writes {
 
   private tryComposing(text: string): boolean {
     if (!this.hasParts(text)) return false;
-    const glyphs = this.face.shaper.shape(text.normalize('NFD'));
+    const glyphs = this.shaper.shape(text.normalize('NFD'));
     if (glyphs.some((g) => g.glyph === 0)) return false;
     let x = 0;
     const placed = glyphs.map(({ glyph, xAdvance, xOffset, yOffset }) => {
@@ -134,7 +160,7 @@ export class Setting implements Writes {
       placed.some(
         (base) =>
           base !== mark &&
-          (this.face.anchors?.offsets(base.glyph, mark.glyph) ?? []).some(
+          (this.anchors?.offsets(base.glyph, mark.glyph) ?? []).some(
             (o) => Math.abs(base.x + o.x - mark.x) <= 1 && Math.abs(base.y + o.y - mark.y) <= 1,
           ),
       );
@@ -148,7 +174,7 @@ export class Setting implements Writes {
     if (plain.includes(0)) return false;
     const circle = face.glyphOf(0x25cc);
     const space = face.glyphOf(0x20);
-    const shaped = face.shaper
+    const shaped = this.shaper
       .shape(text)
       .filter((g) => !(g.glyph === space && g.xAdvance === 0))
       .map((g) => g.glyph);
@@ -161,7 +187,7 @@ export class Setting implements Writes {
     let known = this.failures.get(script);
     if (known === undefined) {
       const samples = MELTING[script];
-      known = samples ? (this.face.hasGsub ? (samples.find((s) => !this.melts(s)) ?? null) : samples[0]!) : null;
+      known = samples ? (this.hasGsub ? (samples.find((s) => !this.melts(s)) ?? null) : samples[0]!) : null;
       this.failures.set(script, known);
     }
     return known;
@@ -180,7 +206,7 @@ export class Setting implements Writes {
   /** Whether a letter changes its form between its like. */
   private joinsWell(c: number): boolean {
     let joins = this.joined.get(c);
-    if (joins === undefined) this.joined.set(c, (joins = this.face.hasGsub && this.melts(String.fromCodePoint(c).repeat(3))));
+    if (joins === undefined) this.joined.set(c, (joins = this.hasGsub && this.melts(String.fromCodePoint(c).repeat(3))));
     return joins;
   }
 }

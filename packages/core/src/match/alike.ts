@@ -50,11 +50,13 @@ export function likenessOf(raw: Float32Array): Likeness | null {
       known++;
     }
   if (known < RAW_LENGTH / 3) return null;
-  return rows.map((row, k) => {
-    let sum = 0;
-    for (let i = 0; i < RAW_LENGTH; i++) sum += row[i]! * x[i]!;
-    return Math.round(sum * ALIKE_MODEL.scales[k]! * 100);
-  });
+  return rows.map((row, k) => Math.round(dot(row, x) * ALIKE_MODEL.scales[k]! * 100));
+}
+
+function dot(a: Int8Array, b: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
+  return sum;
 }
 
 /** Unlikeness of two faces; about 4 to 8 among weights of one family, 20 to 35 between strangers. */

@@ -5,8 +5,45 @@ import type { Pen } from './pen.js';
 const MAX_DEPTH = 8;
 const MAX_POINTS = 100_000;
 
-/** Points of a contour as x, y, on (1 or 0), x, y, on, ...: flat, since whole fonts are read point by point. */
-type Contour = number[];
+/** Points of one glyph's contours, in font units after every transform. Used again for the next glyph: most of the time would go into making arrays. */
+class Points {
+  /** x, y of each point. */
+  at = new Float64Array(512);
+  on = new Uint8Array(256);
+  /** Number of points at the end of each contour. */
+  ends = new Int32Array(64);
+  contours = 0;
+  count = 0;
+
+  /** Makes room for that many points more. */
+  grow(points: number): void {
+    const need = this.count + points;
+    if (need <= this.on.length) return;
+    const at = new Float64Array(4 * need);
+    at.set(this.at);
+    this.at = at;
+    const on = new Uint8Array(2 * need);
+    on.set(this.on);
+    this.on = on;
+  }
+
+  /** Ends a contour here, unless it is empty. */
+  end(): void {
+    if (this.count === this.startOf(this.contours)) return;
+    if (this.contours === this.ends.length) {
+      const ends = new Int32Array(2 * this.contours);
+      ends.set(this.ends);
+      this.ends = ends;
+    }
+    this.ends[this.contours++] = this.count;
+  }
+
+  startOf(contour: number): number {
+    return contour === 0 ? 0 : this.ends[contour - 1]!;
+  }
+}
+
+const IDENTITY = [1, 0, 0, 1, 0, 0];
 
 /**
  * Draws glyphs of a glyf table, composites included, at the default instance.
@@ -14,7 +51,8 @@ type Contour = number[];
  */
 export class GlyfOutlines {
   private readonly reader: Reader;
-  // Room for one glyph's points, used again for the next: most of the time would go into making arrays.
+  /** Null while a glyph is drawn, so that a pen which draws another one meanwhile gets room of its own. */
+  private spare: Points | null = new Points();
   private flags = new Uint8Array(256);
   private xs = new Int32Array(256);
   private ys = new Int32Array(256);
@@ -28,12 +66,18 @@ export class GlyfOutlines {
 
   /** @throws FontError when the glyph is malformed or its components run in a circle. */
   draw(glyph: number, pen: Pen): void {
-    const contours: Contour[] = [];
-    this.collect(glyph, [1, 0, 0, 1, 0, 0], contours, 0, { points: 0 });
-    for (const contour of contours) drawContour(contour, pen);
+    const points = this.spare ?? new Points();
+    this.spare = null;
+    points.count = points.contours = 0;
+    try {
+      this.collect(glyph, IDENTITY, points, 0, { points: 0 });
+      for (let c = 0; c < points.contours; c++) drawContour(points, points.startOf(c), points.ends[c]!, pen);
+    } finally {
+      this.spare = points;
+    }
   }
 
-  private collect(glyph: number, m: readonly number[], into: Contour[], depth: number, budget: { points: number }): void {
+  private collect(glyph: number, m: readonly number[], into: Points, depth: number, budget: { points: number }): void {
     if (depth > MAX_DEPTH) throw new FontError('bad-table', `Glyph ${glyph} is built from parts nested too deep.`, { table: 'glyf' });
     if (glyph >= this.loca.count)
       throw new FontError('bad-table', `A glyph is built from part ${glyph}, which does not exist.`, { table: 'glyf' });
@@ -45,7 +89,7 @@ export class GlyfOutlines {
     else if (contourCount > 0) this.collectSimple(start, contourCount, m, into, budget);
   }
 
-  private collectSimple(start: number, contourCount: number, m: readonly number[], into: Contour[], budget: { points: number }): void {
+  private collectSimple(start: number, contourCount: number, m: readonly number[], into: Points, budget: { points: number }): void {
     const r = this.reader;
     const count = r.u16(start + 8 + 2 * contourCount) + 1;
     budget.points += count;
@@ -71,27 +115,30 @@ export class GlyfOutlines {
     const m3 = m[3]!;
     const m4 = m[4]!;
     const m5 = m[5]!;
+    into.grow(count);
     let first = 0;
     for (let c = 0; c < contourCount; c++) {
       const end = r.u16(start + 10 + 2 * c);
       if (end < first - 1 || end >= count) throw new FontError('bad-table', 'A contour ends before it begins.', { table: 'glyf' });
-      const contour: Contour = [];
       for (let i = first; i <= end; i++) {
         const x = xs[i]!;
         const y = ys[i]!;
-        contour.push(m0 * x + m2 * y + m4, m1 * x + m3 * y + m5, flags[i]! & 1);
+        const n = into.count++;
+        into.at[2 * n] = m0 * x + m2 * y + m4;
+        into.at[2 * n + 1] = m1 * x + m3 * y + m5;
+        into.on[n] = flags[i]! & 1;
       }
-      if (contour.length > 0) into.push(contour);
+      into.end();
       first = end + 1;
     }
   }
 
-  private collectParts(start: number, m: readonly number[], into: Contour[], depth: number, budget: { points: number }): void {
+  private collectParts(start: number, m: readonly number[], into: Points, depth: number, budget: { points: number }): void {
     const r = this.reader;
     let at = start;
     let flags: number;
     // Points are numbered from the first point of this composite, not of whatever contains it.
-    const own = into.length;
+    const own = into.count;
     do {
       flags = r.u16(at);
       const part = r.u16(at + 2);
@@ -122,9 +169,9 @@ export class GlyfOutlines {
         m[0]! * dx + m[2]! * dy + m[4]!,
         m[1]! * dx + m[3]! * dy + m[5]!,
       ];
-      const from = into.length;
+      const from = into.count;
       this.collect(part, matrix, into, depth + 1, budget);
-      if (!(flags & 2)) alignPoints(into.slice(own), from - own, words ? a1 & 0xffff : a1 & 0xff, words ? a2 & 0xffff : a2 & 0xff);
+      if (!(flags & 2)) alignPoints(into, own, from, words ? a1 & 0xffff : a1 & 0xff, words ? a2 & 0xffff : a2 & 0xff);
     } while (flags & 0x20);
   }
 }
@@ -145,52 +192,45 @@ function readCoordinates(r: Reader, start: number, flags: Uint8Array, count: num
   return at;
 }
 
-/** Moves the contours from `from` on so that their point `child` meets the composite's point `parent`. */
-function alignPoints(contours: Contour[], from: number, parent: number, child: number): void {
-  const pointOf = (list: readonly Contour[], n: number): [number, number] | null => {
-    for (const c of list) {
-      if (3 * n < c.length) return [c[3 * n]!, c[3 * n + 1]!];
-      n -= c.length / 3;
-    }
-    return null;
-  };
-  const target = pointOf(contours.slice(0, from), parent);
-  const source = pointOf(contours.slice(from), child);
-  if (!target || !source) return;
-  const dx = target[0] - source[0];
-  const dy = target[1] - source[1];
-  for (const contour of contours.slice(from))
-    for (let i = 0; i < contour.length; i += 3) {
-      contour[i]! += dx;
-      contour[i + 1]! += dy;
-    }
+/** Moves the points from `from` on so that their point `child` meets point `parent` of the composite, which begins at `own`. */
+function alignPoints(points: Points, own: number, from: number, parent: number, child: number): void {
+  const { at, count } = points;
+  if (own + parent >= from || from + child >= count) return;
+  const dx = at[2 * (own + parent)]! - at[2 * (from + child)]!;
+  const dy = at[2 * (own + parent) + 1]! - at[2 * (from + child) + 1]!;
+  for (let i = from; i < count; i++) {
+    at[2 * i]! += dx;
+    at[2 * i + 1]! += dy;
+  }
 }
 
 /** TrueType contours may start off the curve; two off-curve points have an on-curve one midway. */
-function drawContour(points: Contour, pen: Pen): void {
-  const count = points.length / 3;
+function drawContour({ at, on }: Points, first: number, end: number, pen: Pen): void {
+  const count = end - first;
   let startIndex = -1;
-  for (let i = 0; i < count && startIndex < 0; i++) if (points[3 * i + 2] === 1) startIndex = i;
+  for (let i = 0; i < count && startIndex < 0; i++) if (on[first + i] === 1) startIndex = i;
   let startX: number;
   let startY: number;
   if (startIndex >= 0) {
-    startX = points[3 * startIndex]!;
-    startY = points[3 * startIndex + 1]!;
+    startX = at[2 * (first + startIndex)]!;
+    startY = at[2 * (first + startIndex) + 1]!;
   } else {
-    const last = 3 * (count - 1);
-    startX = (points[0]! + points[last]!) / 2;
-    startY = (points[1]! + points[last + 1]!) / 2;
+    const last = end - 1;
+    startX = (at[2 * first]! + at[2 * last]!) / 2;
+    startY = (at[2 * first + 1]! + at[2 * last + 1]!) / 2;
   }
   pen.moveTo(startX, startY);
   let controlled = false;
   let cx = 0;
   let cy = 0;
   for (let i = 1; i <= count; i++) {
-    const at = 3 * ((startIndex + i + count) % count);
-    const x = points[at]!;
-    const y = points[at + 1]!;
+    let n = startIndex + i;
+    if (n >= count) n -= count;
+    n += first;
+    const x = at[2 * n]!;
+    const y = at[2 * n + 1]!;
     const isStart = startIndex >= 0 && i === count;
-    if (points[at + 2] === 1 || isStart) {
+    if (on[n] === 1 || isStart) {
       if (controlled) pen.quadTo(cx, cy, x, y);
       else if (!isStart) pen.lineTo(x, y);
       controlled = false;

@@ -13,21 +13,36 @@ export interface DerivedRow {
 export const withFact = (fact: Pick<Derived<unknown>, 'id'>, alias: string): string =>
   `LEFT JOIN derived ${alias} ON ${alias}.file_id = ff.file_id AND ${alias}.face_index = ff.face_index AND ${alias}.id = '${fact.id}'`;
 
-/** Keeps facts of one face; what is there of them is replaced. */
-export async function keepFacts(
-  manager: EntityManager,
-  where: { workspaceId: string; fileId: string; faceIndex: number },
-  values: DerivedValues,
-): Promise<void> {
-  const rows = DERIVED.filter((d) => d.id in values).map((d) => [
-    where.fileId,
-    where.faceIndex,
-    d.id,
-    d.version,
-    JSON.stringify(values[d.id] ?? null),
-    where.workspaceId,
-  ]);
-  if (rows.length > 0) await manager.query('REPLACE INTO derived (file_id, face_index, id, version, value, workspace_id) VALUES ?', [rows]);
+/** Facts of one face of a file, to be kept. */
+export interface Kept {
+  workspaceId: string;
+  fileId: string;
+  faceIndex: number;
+  values: DerivedValues;
+}
+
+/** Facts sent in one statement; those of a face may be some hundred KiB. */
+const MOST_TEXT = 4 * 1024 * 1024;
+
+/** Keeps facts of faces; what is there of them is replaced. */
+export async function keepFacts(manager: EntityManager, faces: readonly Kept[]): Promise<void> {
+  let rows: unknown[][] = [];
+  let length = 0;
+  const send = async (): Promise<void> => {
+    if (rows.length > 0)
+      await manager.query('REPLACE INTO derived (file_id, face_index, id, version, value, workspace_id) VALUES ?', [rows]);
+    rows = [];
+    length = 0;
+  };
+  for (const { workspaceId, fileId, faceIndex, values } of faces)
+    for (const fact of DERIVED) {
+      if (!(fact.id in values)) continue;
+      const value = JSON.stringify(values[fact.id] ?? null);
+      rows.push([fileId, faceIndex, fact.id, fact.version, value, workspaceId]);
+      length += value.length;
+      if (length > MOST_TEXT) await send();
+    }
+  await send();
 }
 
 /** Files of which some fact is missing or of an older version, with the ids of those facts. */

@@ -3,6 +3,16 @@ export { FACE_COLUMNS, findFaces, type LeadRow } from './leads.js';
 export { FaceLines } from './lines.js';
 export { render, type Rendered } from './renditions.js';
 export { Fact, FaceEntity, FaceFile, FamilyEntity, FileEntity, type FaceRow, type FamilyRow } from './rows.js';
-export { familyFor, familyKey, newFamily, placeColumns, storeFont, storeKnownFont, type Incoming, type Outcome } from './store.js';
+export {
+  familyFor,
+  familyKey,
+  FontKeeper,
+  newFamily,
+  placeColumns,
+  storeFont,
+  storeKnownFont,
+  type Incoming,
+  type Outcome,
+} from './store.js';
 export { facesRoutes } from './routes.js';
 export { facesRows, facesBytes } from './rows.js';

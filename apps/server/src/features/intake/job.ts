@@ -1,4 +1,5 @@
 import { storeCompanion } from '../licenses/index.js';
+import type { Inspection } from '@orderly-glyph/core';
 import { randomUUID } from 'node:crypto';
 import { mkdir, open, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -9,7 +10,7 @@ import { MAX_BUNDLE, MAX_FILE } from '../../platform/compute/work/limits.js';
 import type { TakenOut } from '../../platform/compute/work/take-out.js';
 import type { ZipEntry } from '../../platform/compute/work/zip.js';
 import type { JobControl } from '../../platform/jobs/runner.js';
-import { FileEntity, type Incoming, type Outcome, storeFont, storeKnownFont } from '../faces/index.js';
+import { FileEntity, FontKeeper, type Incoming, type Outcome, storeKnownFont } from '../faces/index.js';
 import { CompanionEntity, readCompanion, settleBelongings } from '../licenses/index.js';
 import { Bundle, IntakeEntity, Item, type ItemRow, Upload, type UploadRow } from './rows.js';
 
@@ -34,6 +35,14 @@ const LONGEST_WAIT_MS = 400;
 /** Read items that may wait to be kept; whoever reads waits when there are more. */
 const MOST_WAITING = 64;
 
+/** Says of items what became of them. */
+const KEPT = `UPDATE item JOIN JSON_TABLE(?, '$[*]' COLUMNS (
+    id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin PATH '$.id', state VARCHAR(20) PATH '$.state', reason VARCHAR(1000) PATH '$.reason', bytes BIGINT PATH '$.bytes',
+    faceId CHAR(36) PATH '$.faceId', fileId CHAR(36) PATH '$.fileId', companionId CHAR(36) PATH '$.companionId')) n
+  ON item.id = n.id
+  SET item.state = n.state, item.reason = n.reason, item.bytes = n.bytes, item.face_id = n.faceId, item.file_id = n.fileId,
+    item.companion_id = n.companionId`;
+
 /**
  * Sorts an intake. Every upload is first listed into items in one transaction. Items are then read side by side and kept in
  * groups, the rows and bytes of a group in one transaction; where one of a group cannot be kept, each is kept by itself, so
@@ -54,13 +63,16 @@ export function intakeWork(deps: Deps) {
   };
 }
 
+/** A font that was read, or what is to be done with anything else. */
+type Store = Inspection | ((manager: EntityManager, incoming: Incoming) => Promise<Outcome>);
+
 /** An item that was read, and how it is kept. */
 interface ReadItem {
   item: ItemRow;
   /** Null when it could not be taken out. */
   taken: TakenOut | null;
   bytes: number;
-  store(manager: EntityManager, incoming: Incoming): Promise<Outcome>;
+  store: Store;
 }
 
 class IntakeRun {
@@ -358,32 +370,34 @@ class IntakeRun {
         group.map((r) => r.item.id),
       ])) as { id: string }[];
       const waiting = new Set(rows.map((r) => r.id));
-      for (const { item, taken, store } of group) {
-        if (!waiting.has(item.id)) continue;
-        const outcome = await store(manager, {
-          workspaceId: item.workspaceId,
-          bundleId: item.bundleId,
-          path: item.path,
-          sha256: taken?.sha256 ?? '',
-          bytes: () => (taken ? readFile(taken.path) : Promise.resolve(new Uint8Array(0))),
-        });
-        await manager.getRepository(Item).update(
-          { id: item.id },
-          {
-            state: outcome.state,
-            reason: outcome.reason.slice(0, 1000),
-            bytes: taken ? taken.bytes : item.bytes,
-            faceId: outcome.faceId ?? null,
-            fileId: outcome.fileId ?? null,
-            companionId: outcome.companionId ?? null,
+      const items = group
+        .filter(({ item }) => waiting.has(item.id))
+        .map(({ item, taken, store }) => ({
+          item,
+          store,
+          bytes: taken ? taken.bytes : item.bytes,
+          incoming: {
+            workspaceId: item.workspaceId,
+            bundleId: item.bundleId,
+            path: item.path,
+            sha256: taken?.sha256 ?? '',
+            bytes: () => (taken ? readFile(taken.path) : Promise.resolve(new Uint8Array(0))),
           },
-        );
+        }));
+      const fonts = new FontKeeper(manager, workspaceId);
+      await fonts.expect(items.flatMap(({ incoming, store }) => (typeof store === 'function' ? [] : [{ incoming, inspection: store }])));
+      const kept: object[] = [];
+      for (const { item, store, bytes, incoming } of items) {
+        const outcome = typeof store === 'function' ? await store(manager, incoming) : await fonts.store(incoming, store);
+        kept.push({ id: item.id, bytes, faceId: null, fileId: null, companionId: null, ...outcome, reason: outcome.reason.slice(0, 1000) });
       }
+      await fonts.write();
+      if (kept.length > 0) await manager.query(KEPT, [JSON.stringify(kept)]);
     });
   }
 
   /** Everything that takes time happens here, before the transaction. @throws ComputeError that gave up */
-  private async judge(item: ItemRow, taken: TakenOut): Promise<(manager: EntityManager, incoming: Incoming) => Promise<Outcome>> {
+  private async judge(item: ItemRow, taken: TakenOut): Promise<Store> {
     const { db, compute } = this.deps;
     const { sorted, path, sha256 } = taken;
     const plainly = (state: 'set-aside' | 'refused', reason: string) => (): Promise<Outcome> => Promise.resolve({ state, reason });
@@ -409,8 +423,7 @@ class IntakeRun {
         const known = await db.getRepository(FileEntity).findOneBy({ workspaceId: item.workspaceId, sha256 });
         if (known) return (manager, incoming) => storeKnownFont(manager, incoming, known);
         try {
-          const inspection = await compute.run('inspect', [path, item.path.split('/').pop() ?? item.path]);
-          return (manager, incoming) => storeFont(manager, incoming, inspection);
+          return await compute.run('inspect', [path, item.path.split('/').pop() ?? item.path]);
         } catch (error) {
           if (!(error instanceof ComputeError) || error.gaveUp) throw error;
           if (error.failure.code === 'internal') console.error(`Reading ${item.path} failed:`, error.failure.message);

@@ -36,7 +36,7 @@ export function refreshWork({ db, compute }: { db: DataSource; compute: Compute 
         const { faces } = await compute.run('inspect', [await getBlob(db.manager, workspaceId, file.sha256), file.name, ids]);
         await db.transaction(async (manager) => {
           for (const [faceIndex, values] of faces.entries()) {
-            await keepFacts(manager, { workspaceId, fileId, faceIndex }, values);
+            await keepFacts(manager, [{ workspaceId, fileId, faceIndex, values }]);
             const naming = valueOf(values, NAMING);
             if (naming) await replace(manager, workspaceId, fileId, faceIndex, naming);
           }

@@ -1,4 +1,5 @@
-import type { EntityManager } from 'typeorm';
+import type { PoolConnection } from 'mysql2';
+import type { EntityManager, QueryRunner } from 'typeorm';
 
 /** Bytes are kept in chunks of this size, well under the database's packet limit. */
 export const CHUNK = 1024 * 1024;
@@ -13,8 +14,22 @@ export async function putBlob(manager: EntityManager, workspaceId: string, sha25
   if (affectedRows === 0) return;
   for (let seq = 0; seq * CHUNK < bytes.length || seq === 0; seq++) {
     const data = Buffer.from(bytes.buffer, bytes.byteOffset + seq * CHUNK, Math.min(CHUNK, bytes.length - seq * CHUNK));
-    await manager.query('INSERT INTO blob_chunk (workspace_id, sha256, seq, data) VALUES (?, ?, ?, ?)', [workspaceId, sha256, seq, data]);
+    await sendBytes(manager.queryRunner!, 'INSERT INTO blob_chunk (workspace_id, sha256, seq, data) VALUES (?, ?, ?, ?)', [
+      workspaceId,
+      sha256,
+      seq,
+      data,
+    ]);
   }
+}
+
+/**
+ * Runs a statement with bytes among its parameters over the binary protocol. A plain query would write them out in
+ * hexadecimal, twice their size, for the database to read back.
+ */
+export async function sendBytes(runner: QueryRunner, sql: string, parameters: (string | number | Buffer)[]): Promise<void> {
+  const connection = (await runner.connect()) as PoolConnection;
+  await new Promise<void>((resolve, reject) => connection.execute(sql, parameters, (error) => (error ? reject(error) : resolve())));
 }
 
 /** Reads bytes whole. @throws Error when they are not there, which rows that name them rule out. */
