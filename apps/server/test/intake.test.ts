@@ -390,6 +390,34 @@ test('an older copy without a license does not take the lead of a licensed famil
   expect(after!.groups).toHaveLength(2);
 });
 
+test('files of one face in one group meet each other as they would one by one', async () => {
+  const caveat = (from: string, path: string): Uint8Array => new Uint8Array(readFileSync(join(process.cwd(), 'node_modules', from, path)));
+  const { items } = await owner.bringIn([
+    ['a/serif.ttf', readFont('serifTtf')],
+    ['b/serif.otf', readFont('serifOtf')],
+    ['c/serif-again.ttf', readFont('serifTtf')],
+    ['d/new.ttf', caveat('@expo-google-fonts/caveat', '400Regular/Caveat_400Regular.ttf')],
+    ['e/old.ttf', caveat('caveat-before', 'Caveat_400Regular.ttf')],
+  ]);
+  const told = new Map(items.map((i) => [i.path, `${i.state}: ${i.reason}`]));
+  // Which of two is kept first is left to chance; what is said of the second is not.
+  const serif = [told.get('a/serif.ttf')!, told.get('b/serif.otf')!, told.get('c/serif-again.ttf')!].join('\n');
+  expect(serif.match(/^already-here: The same file is here already/gm)).toHaveLength(1);
+  expect(serif.match(/^added: The same face as a file already here/gm)).toHaveLength(1);
+  expect([told.get('d/new.ttf'), told.get('e/old.ttf')].filter((t) => t!.includes('Another version of Caveat Regular'))).toHaveLength(1);
+  const { families } = (await owner.call(routes.listFamilies)).answer;
+  expect(families.map((f) => [f.name, f.faces.length]).sort()).toEqual([
+    ['Caveat', 2],
+    ['Source Serif 4', 1],
+  ]);
+  const serifFace = families.find((f) => f.name === 'Source Serif 4')!.leadFaceId;
+  const { files } = (await owner.call(routes.getFace, { params: { faceId: serifFace } })).answer;
+  expect(files.map((f) => [f.format, f.leading]).sort()).toEqual([
+    ['otf', true],
+    ['ttf', false],
+  ]);
+});
+
 test('a check of a text, the list and the sentence agree on what a face writes', async () => {
   // Noto Sans without GPOS and without the accented letters of Greek: the accents would not stand on their letters.
   const path = join(mkdtempSync(join(tmpdir(), 'greek-')), 'greek.ttf');

@@ -32,6 +32,8 @@ const MOST_BYTES_TOGETHER = 24 * 1024 * 1024;
 /** So many read items are worth a commit at once; fewer wait so long for more. */
 const ENOUGH = 24;
 const LONGEST_WAIT_MS = 400;
+/** So long is a file waited for that comes before others which were read. */
+const MOST_PATIENCE_MS = 3000;
 /** Read items that may wait to be kept; whoever reads waits when there are more. */
 const MOST_WAITING = 64;
 
@@ -75,6 +77,13 @@ interface ReadItem {
   store: Store;
 }
 
+/** Puts read items into the order they came in. Returns how many at the beginning have none missing before them. */
+function inOrder(read: ReadItem[], unkept: readonly string[]): number {
+  read.sort((a, b) => a.item.seq - b.item.seq);
+  const gap = read.findIndex((r, i) => r.item.id !== unkept[i]);
+  return gap < 0 ? read.length : gap;
+}
+
 class IntakeRun {
   /** Files of this run that hold an upload, or an archive inside one. */
   private readonly spooled = new Map<string, Promise<string>>();
@@ -104,6 +113,7 @@ class IntakeRun {
     let reading = PARALLEL;
     let failure: unknown = null;
     const read: ReadItem[] = [];
+    const unkept = waiting.map((item) => item.id);
     // Whoever reads waits for room, whoever keeps waits for something to keep.
     let wake: (() => void)[] = [];
     const changed = (): void => {
@@ -133,22 +143,30 @@ class IntakeRun {
       try {
         for (;;) {
           await until(() => read.length > 0 || reading === 0);
-          // A durable commit costs the same for one as for many, so a few are waited for, but not for long.
-          if (reading > 0 && read.length < ENOUGH) {
-            const timer = setTimeout(changed, LONGEST_WAIT_MS);
-            const since = performance.now();
-            await until(() => read.length >= ENOUGH || reading === 0 || performance.now() - since >= LONGEST_WAIT_MS);
-            clearTimeout(timer);
-          }
           if (failure !== null || read.length === 0) return;
+          // A durable commit costs the same for one as for many, so a few are waited for, but not for long; and files are
+          // kept in their order, so that of two alike the first is kept, unless one of them holds up the others.
+          const since = performance.now();
+          const waited = (): number => performance.now() - since;
+          const timers = [LONGEST_WAIT_MS, MOST_PATIENCE_MS].map((ms) => setTimeout(changed, ms + 1));
+          await until(() => {
+            const ready = inOrder(read, unkept);
+            return reading === 0 || waited() >= MOST_PATIENCE_MS || ready >= ENOUGH || (ready > 0 && waited() >= LONGEST_WAIT_MS);
+          });
+          timers.forEach(clearTimeout);
+          if (failure !== null) return;
+          const first = inOrder(read, unkept) || read.length;
           const group: ReadItem[] = [];
           for (
             let bytes = 0;
-            read[0] && group.length < MOST_TOGETHER && (group.length === 0 || bytes + read[0].bytes <= MOST_BYTES_TOGETHER);
+            read[0] &&
+            group.length < Math.min(first, MOST_TOGETHER) &&
+            (group.length === 0 || bytes + read[0].bytes <= MOST_BYTES_TOGETHER);
           ) {
             bytes += read[0].bytes;
             group.push(read.shift()!);
           }
+          for (const { item } of group) unkept.splice(unkept.indexOf(item.id), 1);
           changed();
           await this.keep(workspaceId, group);
           done += group.length;
