@@ -1,11 +1,16 @@
+/** A workspace taken along as a whole. */
 import { z } from 'zod';
-import { licenseFields, proofText, startingPoint } from './objects.js';
-import { color, keepRule, kind } from './order.js';
-import { isoTime, sha256 } from './words.js';
+import { color, keepRule, kind } from '../order.js';
+import { route } from '../route.js';
+import { id, isoTime, sha256 } from '../words.js';
+import { proofText } from './library.js';
+import { licenseFields, startingPoint } from './licenses.js';
 
 /** Where a face is in an export: a file by its hash, and the face within it. */
 const faceAt = z.object({ sha256, index: z.number().int().min(0).max(4095) });
+
 const evidenceAt = z.object({ sha256, name: z.string().max(1000) });
+
 const portable = licenseFields.omit({ faceIds: true, companionIds: true });
 
 /** The file in an export in which everything stands that is not a received file itself. */
@@ -87,3 +92,26 @@ export const workspaceExport = z.object({
     .max(200_000),
 });
 export type WorkspaceExport = z.infer<typeof workspaceExport>;
+
+export const workspacesRoutes = {
+  exportWorkspace: route({
+    method: 'GET',
+    path: '/api/workspace/export',
+    access: 'owner',
+    notInDemo: true,
+    summary: 'All that the workspace owns, as one open ZIP',
+    answer: z.string(),
+    carries: 'bytes',
+  }),
+  importWorkspace: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/workspace/import',
+    access: 'owner',
+    notInDemo: true,
+    summary: 'Take over what an export says, once its files were brought in',
+    /** Without a person's word for it, no license that an export calls confirmed is confirmed here. */
+    body: z.object({ intakeId: id, vouched: z.boolean() }),
+    answer: z.object({ licenses: z.number().int(), families: z.number().int(), left: z.array(z.string()) }),
+  }),
+};
