@@ -11,7 +11,7 @@ import { isAway } from './platform/jobs/runner.js';
 import { accountRoutes } from './features/accounts/index.js';
 import { facesRoutes } from './features/faces/index.js';
 import { intakeRoutes } from './features/intake/index.js';
-import { libraryRoutes } from './features/library/index.js';
+import { libraryRoutes, Snapshots } from './features/library/index.js';
 import { followLicenses, licensesRoutes } from './features/licenses/index.js';
 import { followSources, productsRoutes } from './features/products/index.js';
 import { placesRoutes } from './features/places/index.js';
@@ -101,17 +101,22 @@ const FEATURES = [
   workspacesRoutes,
 ];
 
-export function bindRoutes(app: App): Bound[] {
+/** What whoever starts the server brings; how families are shown is added here. */
+export type Parts = Omit<App, 'families'>;
+
+export function bindRoutes(parts: Parts): Bound[] {
+  const snapshots = new Snapshots(parts.db);
+  const app: App = { ...parts, families: snapshots };
   // What is made here rests on the rights of what it is made from.
   followLicenses(followSources);
-  return FEATURES.flatMap((routes) => routes(app));
+  return FEATURES.flatMap((routes) => routes(app, snapshots));
 }
 
 /** Calls for public pages that one address may make in a minute; a proof sheet of 40 pages with its faces takes about a hundred. */
 const PUBLIC_A_MINUTE = 300;
 
 /** The whole HTTP side: API, its description, and the pages. */
-export function createHttp(app: App): Express {
+export function createHttp(app: Parts): Express {
   const http = express();
   http.disable('x-powered-by');
   http.set('trust proxy', app.config.trustedProxies.length > 0 ? [...app.config.trustedProxies] : false);

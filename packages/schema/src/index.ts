@@ -1,4 +1,5 @@
 export * from './contract.js';
+export * from './families.js';
 export * from './filter.js';
 export * from './features/accounts.js';
 export * from './features/faces.js';

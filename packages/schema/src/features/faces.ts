@@ -13,30 +13,6 @@ export const repair = z.object({
   reason: z.string(),
 });
 
-export const faceLine = z.object({
-  id,
-  familyId: id,
-  style: z.string(),
-  weightClass: z.number(),
-  widthClass: z.number(),
-  italic: z.boolean(),
-  variable: z.boolean(),
-  /** From and to, of the axes by which a variable face changes its weight (wght, as usWeightClass) and its width (wdth, in per cent). */
-  ranges: z.object({ wght: z.tuple([z.number(), z.number()]).optional(), wdth: z.tuple([z.number(), z.number()]).optional() }),
-  formats: z.array(format),
-  /** Which of the library's `runSets` it covers; the browser marks what is missing. */
-  runs: z.number().int(),
-  ascender: z.number(),
-  descender: z.number(),
-  unitsPerEm: z.number(),
-  blocked: z.string().nullable(),
-  /** Its version, where another face of the family has the same style. */
-  version: z.string().nullable(),
-  /** Changes whenever the leading file does, so that pictures of it can be kept for ever. */
-  revision: z.string(),
-});
-export type FaceLine = z.infer<typeof faceLine>;
-
 export const finding = z.object({
   code: z.string(),
   severity: z.enum(['blocks', 'fault', 'note']),

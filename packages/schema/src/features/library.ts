@@ -1,9 +1,10 @@
 /** The library: its list and its order, and what is asked of faces. */
 import { z } from 'zod';
+import { changedFamilies, family } from '../families.js';
 import { color, keepRule, kind, name } from '../order.js';
 import { route } from '../route.js';
-import { answer, format, id, isoDay, isoTime, line, prose, use } from '../words.js';
-import { characters, face, faceLine, glyphDetail, repair } from './faces.js';
+import { format, id, isoTime, line, prose, use } from '../words.js';
+import { characters, face, glyphDetail, repair } from './faces.js';
 
 const label = line(40);
 const ids = z.array(id).min(1).max(6000);
@@ -169,44 +170,6 @@ export const proofText = z.object({
 });
 export type ProofText = z.infer<typeof proofText>;
 
-export const family = z.object({
-  id,
-  name: z.string(),
-  leadFaceId: id,
-  faces: z.array(faceLine),
-  /** ISO 15924 codes of the scripts it supports. */
-  scripts: z.array(z.string()),
-  /** Tags of the languages it writes in full. */
-  languages: z.array(z.string()),
-  features: z.array(z.string()),
-  verdicts: z.record(use, answer),
-  licenseName: z.string().nullable(),
-  /** When the first of its licenses ends. */
-  licenseEndsOn: isoDay.nullable(),
-  /** Whether a limit of its licenses is nearly used up or passed. */
-  limit: z.enum(['near', 'over']).nullable(),
-  /** Whether it is at a place whose use its licenses do not say yes to. */
-  withoutRight: z.boolean(),
-  /** Where its faces differ in what they may be used for: each group of them. `verdicts` is that of the leading face. */
-  groups: z.array(z.object({ faceIds: z.array(id), licenseName: z.string().nullable(), verdicts: z.record(use, answer) })),
-  places: z.array(z.string()),
-  addedAt: isoTime,
-  kind: kind.nullable(),
-  /** 0 to 1; 1 where a person said it. */
-  confidence: z.number(),
-  axes: z.array(z.string()),
-  color: z.boolean(),
-  favorite: z.boolean(),
-  archived: z.boolean(),
-  labels: z.array(z.string()),
-  note: z.string(),
-  /** Names of the bundles its leading face came in. */
-  sources: z.array(z.string()),
-  /** Names of other families whose faces stand behind its own. */
-  also: z.array(z.string()),
-});
-export type Family = z.infer<typeof family>;
-
 /**
  * The library. `runSets`: what faces can set, each list once: code points as "first-last" runs in base 36, joined by commas;
  * then, after a bar, letters with marks that have no character of their own, joined by spaces.
@@ -220,8 +183,7 @@ export const changeDone = z.object({
   summary: z.string(),
   /** What was left as it is, each with the reason, in sentences. */
   left: z.array(z.string()),
-  /** The families as they are now, of those that may look different; `gone` are the ids of those that are no more in the list. */
-  changed: z.object({ runSets: z.array(z.string()), families: z.array(family), gone: z.array(id) }),
+  changed: changedFamilies,
 });
 export type ChangeDone = z.infer<typeof changeDone>;
 

@@ -1,5 +1,6 @@
 /** Licenses, the texts that came with faces, and what they are read to say. */
 import { z } from 'zod';
+import { changedFamilies, okChanged } from '../families.js';
 import { route } from '../route.js';
 import { answer, id, isoDay, isoTime, licenseKind, limit, line, prose, use } from '../words.js';
 
@@ -134,6 +135,7 @@ export const license = licenseFields.extend({
   reservedNames: z.array(z.string()),
 });
 export type License = z.infer<typeof license>;
+export const licenseChanged = license.extend({ changed: changedFamilies });
 
 /** A known license text found in a companion, and where it differs. */
 export const recognition = z.object({
@@ -259,7 +261,7 @@ export const licensesRoutes = {
     access: 'editor',
     summary: 'Record a license',
     body: licenseFields,
-    answer: license,
+    answer: licenseChanged,
   }),
   changeLicense: route({
     method: 'PUT',
@@ -269,7 +271,7 @@ export const licensesRoutes = {
     summary: 'Correct a license; the former version is kept',
     params: z.object({ licenseId: id }),
     body: licenseChange,
-    answer: license,
+    answer: licenseChanged,
   }),
   removeLicense: route({
     method: 'DELETE',
@@ -278,6 +280,7 @@ export const licensesRoutes = {
     access: 'editor',
     summary: 'Take a license off record; its versions are kept',
     params: z.object({ licenseId: id }),
+    answer: okChanged,
   }),
   restoreLicense: route({
     method: 'POST',
@@ -286,7 +289,7 @@ export const licensesRoutes = {
     access: 'editor',
     summary: 'Put a license that was taken off record back',
     params: z.object({ licenseId: id }),
-    answer: license,
+    answer: licenseChanged,
   }),
   readTermsText: route({
     method: 'POST',

@@ -1,5 +1,6 @@
 /** Places, and what is put there. */
 import { z } from 'zod';
+import { changedFamilies, okChanged } from '../families.js';
 import { route } from '../route.js';
 import { answer, id, isoTime, line, sha256, targetFormat, use } from '../words.js';
 import { verdict } from './licenses.js';
@@ -193,7 +194,7 @@ export const placesRoutes = {
       key: z.string().trim().max(200),
       version: z.number().int(),
     }),
-    answer: place,
+    answer: place.extend({ changed: changedFamilies }),
   }),
   removePlace: route({
     method: 'DELETE',
@@ -245,7 +246,8 @@ export const placesRoutes = {
     access: 'viewer',
     summary: 'One delivery and what became of each face',
     params: z.object({ deliveryId: id }),
-    answer: delivery,
+    /** `changed`: families of its faces as they are now, once it is over. */
+    answer: delivery.extend({ changed: changedFamilies.nullable() }),
   }),
   lookAgain: route({
     method: 'POST',
@@ -254,7 +256,7 @@ export const placesRoutes = {
     access: 'editor',
     summary: 'Look at the place for files of which nobody knows whether they arrived; nothing is sent',
     params: z.object({ deliveryId: id }),
-    answer: delivery,
+    answer: delivery.extend({ changed: changedFamilies }),
   }),
   removeInstall: route({
     method: 'DELETE',
@@ -263,6 +265,7 @@ export const placesRoutes = {
     access: 'editor',
     summary: 'Take a face off a place',
     params: z.object({ installId: id }),
+    answer: okChanged,
   }),
   checkKit: route({
     method: 'POST',

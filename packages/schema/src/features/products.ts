@@ -1,5 +1,6 @@
 /** What is made here. */
 import { z } from 'zod';
+import { changedFamilies } from '../families.js';
 import { route } from '../route.js';
 import { id, isoTime, line, prose, sha256, targetFormat } from '../words.js';
 
@@ -61,7 +62,7 @@ export const productsRoutes = {
       recipe: editionRecipe,
       notes: prose(2000).default(''),
     }),
-    answer: product,
+    answer: product.extend({ changed: changedFamilies }),
   }),
   makeRelease: route({
     method: 'POST',
@@ -71,6 +72,6 @@ export const productsRoutes = {
     summary: 'Make the next release',
     params: z.object({ productId: id }),
     body: z.object({ recipe: editionRecipe, notes: prose(2000).default('') }),
-    answer: product,
+    answer: product.extend({ changed: changedFamilies }),
   }),
 };

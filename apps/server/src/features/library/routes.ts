@@ -16,13 +16,12 @@ import { describeNeeds, languageTable } from './languages.js';
 import { getFace } from './library.js';
 import { ProofTextEntity } from './rows.js';
 import { describeShelf, dropSearch, dropText, keepSearch, keepText, listTexts, setPalette } from './shelf.js';
-import { Snapshots } from './snapshot.js';
+import type { Snapshots } from './snapshot.js';
 import { describeStorage, freeSpace } from './storage.js';
 import { checkText } from './text.js';
 
-export function libraryRoutes(app: App): Bound[] {
+export function libraryRoutes(app: App, snapshots: Snapshots): Bound[] {
   const { db } = app;
-  const snapshots = new Snapshots(db);
   const proofTexts = async (workspaceId: string) =>
     (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
       ({ language, label, text }) => ({ language, label, text }),

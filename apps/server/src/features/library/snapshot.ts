@@ -1,5 +1,5 @@
 import { scripts } from '@orderly-glyph/core';
-import { filterFor, type ChangeDone, library as librarySchema, type Filtered, type Library, type Wanted } from '@orderly-glyph/schema';
+import { filterFor, type ChangedFamilies, library as librarySchema, type Filtered, type Library, type Wanted } from '@orderly-glyph/schema';
 import { LRUCache } from 'lru-cache';
 import type { DataSource } from 'typeorm';
 import { dayIn } from '../accounts/index.js';
@@ -53,7 +53,7 @@ export class Snapshots {
    * nothing else happened since.
    * @param revision the count of changes before this one is counted
    */
-  async renew(workspaceId: string, familyIds: readonly string[], revision: number): Promise<ChangeDone['changed']> {
+  async renew(workspaceId: string, familyIds: readonly string[], revision: number): Promise<ChangedFamilies> {
     const fresh = librarySchema.parse(await listLibrary(this.db, workspaceId, familyIds));
     const here = new Set(fresh.families.map((f) => f.id));
     const gone = familyIds.filter((id) => !here.has(id));
@@ -69,6 +69,27 @@ export class Snapshots {
       );
     }
     return { ...fresh, gone };
+  }
+
+  /** Families of some faces as they are now. */
+  async now(workspaceId: string, faceIds: readonly string[]): Promise<ChangedFamilies> {
+    return { ...librarySchema.parse(await listLibrary(this.db, workspaceId, await this.familiesOf(workspaceId, faceIds))), gone: [] };
+  }
+
+  /** The same after a change to these faces alone, which the route that answers counts next. */
+  async changed(workspaceId: string, faceIds: readonly string[]): Promise<ChangedFamilies> {
+    const [row] = (await this.db.query('SELECT revision FROM workspace WHERE id = ?', [workspaceId])) as { revision: string }[];
+    return this.renew(workspaceId, await this.familiesOf(workspaceId, faceIds), Number(row?.revision ?? 0));
+  }
+
+  /** A face that stands behind another shows with that one's family. */
+  private async familiesOf(workspaceId: string, faceIds: readonly string[]): Promise<string[]> {
+    if (faceIds.length === 0) return [];
+    const rows = (await this.db.query(
+      'SELECT DISTINCT f.family_id AS own, front.family_id AS front FROM face f LEFT JOIN face front ON front.id = f.folded_into WHERE f.workspace_id = ? AND f.id IN (?)',
+      [workspaceId, [...new Set(faceIds)]],
+    )) as { own: string; front: string | null }[];
+    return [...new Set(rows.flatMap((r) => (r.front ? [r.own, r.front] : [r.own])))];
   }
 
   /** Ids of the families that fit a sentence, in the order of the list. */

@@ -22,6 +22,7 @@ export {
   removeLicense,
   restoreLicense,
   saveLicense,
+  type Touching,
   writeLicense,
 } from './licenses.js';
 export {

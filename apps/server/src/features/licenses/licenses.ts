@@ -89,12 +89,15 @@ export async function listLicenses(db: DataSource, workspaceId: string): Promise
   );
 }
 
-/** Told, in the same transaction, that what is on record for some faces may have changed. */
+/**
+ * Told, in the same transaction, that what is on record for some faces may have changed. Answers with the faces whose license
+ * it changed in turn.
+ */
 export type LicenseFollower = (
   manager: EntityManager,
   who: { workspaceId: string; name: string },
   faceIds: readonly string[],
-) => Promise<void>;
+) => Promise<string[]>;
 const followers: LicenseFollower[] = [];
 /** A later feature whose rights rest on those of other faces says so once, when the server is put together. */
 export const followLicenses = (follower: LicenseFollower): void => {
@@ -122,20 +125,27 @@ export async function saveLicense(
   fields: LicenseFields,
   licenseId: string | null,
   madeOn: number | null = null,
-): Promise<License> {
+): Promise<Touching<License>> {
   const { workspaceId } = who;
-  const id = await db.transaction((manager) => writeLicense(manager, who, fields, licenseId, madeOn));
-  return (await describeLicenses(db, workspaceId, [await db.getRepository(LicenseEntity).findOneByOrFail({ id, workspaceId })]))[0]!;
+  const { id, faceIds } = await db.transaction((manager) => writeLicense(manager, who, fields, licenseId, madeOn));
+  const row = await db.getRepository(LicenseEntity).findOneByOrFail({ id, workspaceId });
+  return { said: (await describeLicenses(db, workspaceId, [row]))[0]!, faceIds };
 }
 
-/** Writes a license in the caller's transaction and gives its id. @throws HttpProblem when something does not fit */
+/** What a change answers, and the faces that may look different after it. */
+export interface Touching<T> {
+  said: T;
+  faceIds: string[];
+}
+
+/** Writes a license in the caller's transaction; gives its id and the faces that may look different. @throws HttpProblem when something does not fit */
 export async function writeLicense(
   manager: EntityManager,
   who: { workspaceId: string; name: string },
   fields: LicenseFields,
   licenseId: string | null,
   madeOn: number | null = null,
-): Promise<string> {
+): Promise<{ id: string; faceIds: string[] }> {
   const { workspaceId } = who;
   if (fields.startsOn && fields.endsOn && fields.endsOn < fields.startsOn)
     throw invalid('The license ends before it begins. Correct one of the two dates; nothing was changed.', 'endsOn');
@@ -205,28 +215,37 @@ export async function writeLicense(
     old && bearing(old) === bearing(row)
       ? [...before.filter((id) => !has.has(id)), ...faceIds.filter((id) => !had.has(id))]
       : [...new Set([...before, ...faceIds])];
-  for (const follow of followers) await follow(manager, who, touched);
-  return row.id;
+  return { id: row.id, faceIds: [...new Set([...before, ...faceIds, ...(await tellFollowers(manager, who, touched))])] };
+}
+
+async function tellFollowers(
+  manager: EntityManager,
+  who: { workspaceId: string; name: string },
+  faceIds: readonly string[],
+): Promise<string[]> {
+  const out: string[] = [];
+  for (const follow of followers) out.push(...(await follow(manager, who, faceIds)));
+  return out;
 }
 
 /**
  * Takes back that a license was read and found right, with the reason in its note: every use then asks. Nothing is done to one
- * that nobody confirmed, or that is off record.
+ * that nobody confirmed, or that is off record. Answers with the faces that may look different.
  */
 export async function doubtLicense(
   manager: EntityManager,
   who: { workspaceId: string; name: string },
   licenseId: string,
   reason: string,
-): Promise<void> {
+): Promise<string[]> {
   const row = await manager.getRepository(LicenseEntity).findOneBy({ id: licenseId, workspaceId: who.workspaceId });
-  if (!row || row.removedAt || !row.confirmed) return;
+  if (!row || row.removedAt || !row.confirmed) return [];
   const last = await manager.getRepository(LicenseVersion).findOneByOrFail({ licenseId, version: row.version });
   const fields = last.fields as LicenseFields;
   // What was freed since that version was written is no longer there to be named.
   const faces = await manager.getRepository(LicenseFace).findBy({ licenseId });
   const evidence = await manager.getRepository(LicenseEvidence).findBy({ licenseId });
-  await writeLicense(
+  const written = await writeLicense(
     manager,
     who,
     {
@@ -238,6 +257,7 @@ export async function doubtLicense(
     },
     licenseId,
   );
+  return written.faceIds;
 }
 
 async function ensureAll(
@@ -260,9 +280,9 @@ async function setRemoved(
   who: { workspaceId: string; name: string },
   licenseId: string,
   act: 'removed' | 'restored',
-): Promise<void> {
+): Promise<string[]> {
   const { workspaceId } = who;
-  await db.transaction(async (manager) => {
+  return db.transaction(async (manager) => {
     const row = await manager
       .getRepository(LicenseEntity)
       .findOne({ where: { id: licenseId, workspaceId }, lock: { mode: 'pessimistic_write' } });
@@ -273,22 +293,22 @@ async function setRemoved(
     await manager
       .getRepository(LicenseVersion)
       .insert({ licenseId, version, workspaceId, fields: last.fields, byName: who.name, at: new Date(), act });
-    const faces = await manager.getRepository(LicenseFace).findBy({ licenseId });
-    for (const follow of followers)
-      await follow(
-        manager,
-        who,
-        faces.map((l) => l.faceId),
-      );
+    const faceIds = (await manager.getRepository(LicenseFace).findBy({ licenseId })).map((l) => l.faceId);
+    return [...new Set([...faceIds, ...(await tellFollowers(manager, who, faceIds))])];
   });
 }
 
-export const removeLicense = (db: DataSource, who: { workspaceId: string; name: string }, licenseId: string): Promise<void> =>
+/** Answers with the faces that may look different. */
+export const removeLicense = (db: DataSource, who: { workspaceId: string; name: string }, licenseId: string): Promise<string[]> =>
   setRemoved(db, who, licenseId, 'removed');
 
 /** Takes a removal back. @throws HttpProblem 404 for a license that is on record or never was */
-export async function restoreLicense(db: DataSource, who: { workspaceId: string; name: string }, licenseId: string): Promise<License> {
-  await setRemoved(db, who, licenseId, 'restored');
+export async function restoreLicense(
+  db: DataSource,
+  who: { workspaceId: string; name: string },
+  licenseId: string,
+): Promise<Touching<License>> {
+  const faceIds = await setRemoved(db, who, licenseId, 'restored');
   const row = await db.getRepository(LicenseEntity).findOneByOrFail({ id: licenseId, workspaceId: who.workspaceId });
-  return (await describeLicenses(db, who.workspaceId, [row]))[0]!;
+  return { said: (await describeLicenses(db, who.workspaceId, [row]))[0]!, faceIds };
 }

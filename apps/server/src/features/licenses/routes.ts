@@ -1,5 +1,5 @@
 import { offeredAnswers } from '@orderly-glyph/core';
-import { routes } from '@orderly-glyph/schema';
+import { routes, type License } from '@orderly-glyph/schema';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { attach } from '../../platform/http/attach.js';
 import { type App } from '../../platform/http/context.js';
@@ -10,7 +10,7 @@ import { calendarPath, readCalendar, renewCalendar } from './calendar.js';
 import { describeCompanion, EVIDENCE } from './describe.js';
 import { addEvidence } from './evidence.js';
 import { licenseHistory } from './history.js';
-import { listLicenses, removeLicense, restoreLicense, saveLicense } from './licenses.js';
+import { listLicenses, removeLicense, restoreLicense, saveLicense, type Touching } from './licenses.js';
 import { CompanionEntity } from './rows.js';
 import { dropStartingPoint, keepStartingPoint, listStartingPoints } from './starting-points.js';
 
@@ -32,6 +32,11 @@ export function licensesRoutes(app: App): Bound[] {
       near: read.near && { ...read.near, answers: {} },
       recognised: read.recognised.map((r) => ({ ...r, answers: offeredAnswers(r, { doubt: read.doubt ?? several, narrowed }) })),
     };
+  };
+  /** Answers a change of a license with the families that look different after it. */
+  const changed = async (workspaceId: string, act: Promise<Touching<License>>) => {
+    const { said, faceIds } = await act;
+    return { ...said, changed: await app.families.changed(workspaceId, faceIds) };
   };
   return [
     bind(app, routes.readCompanion, async ({ who, params }) => {
@@ -60,13 +65,15 @@ export function licensesRoutes(app: App): Bound[] {
       response.end(text);
     }),
     bind(app, routes.getLicenseHistory, ({ who, params }) => licenseHistory(db, who.workspaceId, params.licenseId)),
-    bind(app, routes.createLicense, ({ who, body }) => saveLicense(db, who, body, null)),
-    bind(app, routes.changeLicense, ({ who, params, body }) => saveLicense(db, who, body, params.licenseId, body.version)),
+    bind(app, routes.createLicense, ({ who, body }) => changed(who.workspaceId, saveLicense(db, who, body, null))),
+    bind(app, routes.changeLicense, ({ who, params, body }) =>
+      changed(who.workspaceId, saveLicense(db, who, body, params.licenseId, body.version)),
+    ),
     bind(app, routes.removeLicense, async ({ who, params }) => {
-      await removeLicense(db, who, params.licenseId);
-      return { ok: true as const };
+      const faceIds = await removeLicense(db, who, params.licenseId);
+      return { ok: true as const, changed: await app.families.changed(who.workspaceId, faceIds) };
     }),
-    bind(app, routes.restoreLicense, ({ who, params }) => restoreLicense(db, who, params.licenseId)),
+    bind(app, routes.restoreLicense, ({ who, params }) => changed(who.workspaceId, restoreLicense(db, who, params.licenseId))),
     bind(app, routes.readTermsText, ({ body }) => readText(body.text)),
     bind(app, routes.addEvidence, ({ who, params, query, request }) =>
       addEvidence(db, app.compute, who, params.licenseId, query.name, request, app.config),

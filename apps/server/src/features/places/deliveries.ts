@@ -359,13 +359,13 @@ const installingOf = ({ id, installedBy: _by, installedAt: _at, removedAt: _gone
   ...what,
 });
 
-/** Takes a face off its place; the record of it having been there stays. @throws HttpProblem when it is not known to be off */
+/** Takes a face off its place, and gives its id; the record of it having been there stays. @throws HttpProblem when it is not known to be off */
 export async function removeInstall(
   db: DataSource,
   allowed: Allowed,
   who: { workspaceId: string; name: string },
   installId: string,
-): Promise<void> {
+): Promise<string> {
   const install = await db.getRepository(InstallEntity).findOneBy({ id: installId, workspaceId: who.workspaceId });
   if (!install || install.removedAt) throw notFound('This install');
   const place = await findPlace(db, who.workspaceId, install.placeId);
@@ -382,10 +382,14 @@ export async function removeInstall(
         (there) => there === 'absent',
         () => false,
       );
-      if (gone) return void (await note('withdrawn', error.message));
+      if (gone) {
+        await note('withdrawn', error.message);
+        return install.faceId;
+      }
     }
     // It is still counted as being there: better a face too many on the list than one too few.
     await note(error.kind === 'unknown' ? 'unknown' : 'verified', error.message);
     throw conflict(error.message);
   }
+  return install.faceId;
 }

@@ -1,6 +1,6 @@
 import { attachment } from '../../platform/http/attach.js';
 import { profile, type Profile } from '@orderly-glyph/core';
-import { routes } from '@orderly-glyph/schema';
+import { routes, type Delivery } from '@orderly-glyph/schema';
 import { randomUUID } from 'node:crypto';
 import { type App } from '../../platform/http/context.js';
 import { conflict, invalid, stale } from '../../platform/http/problem.js';
@@ -21,6 +21,8 @@ function checkSettings(kind: Profile, given: { address: string; key: string }, f
       throw invalid('This is no address of a website: it begins with https:// or http://. Nothing was changed.', id);
   }
 }
+
+const facesOf = (delivery: Delivery): string[] => delivery.items.map((i) => i.faceId);
 
 export function placesRoutes(app: App): Bound[] {
   const { db } = app;
@@ -85,7 +87,9 @@ export function placesRoutes(app: App): Bound[] {
           { name: row.name, address: row.address, siteKey: row.siteKey, version: row.version },
         );
       if (!affected) throw stale(`Somebody changed “${before.name}” while you worked on it`);
-      return (await describePlaces(db, who.workspaceId, [row]))[0]!;
+      const now = (await describePlaces(db, who.workspaceId, [row]))[0]!;
+      const faceIds = row.name === before.name ? [] : now.installs.map((install) => install.faceId);
+      return { ...now, changed: await app.families.changed(who.workspaceId, faceIds) };
     }),
     bind(app, routes.removePlace, async ({ who, params }) => {
       const place = await findPlace(db, who.workspaceId, params.placeId);
@@ -110,14 +114,19 @@ export function placesRoutes(app: App): Bound[] {
       app.jobs.nudge();
       return describeDelivery(db, who.workspaceId, id);
     }),
-    bind(app, routes.getDelivery, ({ who, params }) => describeDelivery(db, who.workspaceId, params.deliveryId)),
+    bind(app, routes.getDelivery, async ({ who, params }) => {
+      const delivery = await describeDelivery(db, who.workspaceId, params.deliveryId);
+      const over = delivery.state !== 'queued' && delivery.state !== 'running';
+      return { ...delivery, changed: over ? await app.families.now(who.workspaceId, facesOf(delivery)) : null };
+    }),
     bind(app, routes.lookAgain, async ({ who, params }) => {
       await lookAgain({ db, allowed }, who, params.deliveryId);
-      return describeDelivery(db, who.workspaceId, params.deliveryId);
+      const delivery = await describeDelivery(db, who.workspaceId, params.deliveryId);
+      return { ...delivery, changed: await app.families.changed(who.workspaceId, facesOf(delivery)) };
     }),
     bind(app, routes.removeInstall, async ({ who, params }) => {
-      await removeInstall(db, allowed, who, params.installId);
-      return { ok: true as const };
+      const faceId = await removeInstall(db, allowed, who, params.installId);
+      return { ok: true as const, changed: await app.families.changed(who.workspaceId, [faceId]) };
     }),
     bind(app, routes.checkKit, ({ who, body }) => checkKit(db, who.workspaceId, body.faceIds)),
     bind(app, routes.createKit, ({ who, body }) => createKit(db, who, body.faces)),

@@ -25,8 +25,7 @@ import {
   LicenseFace,
   licenseRecord,
   LicenseVersion,
-  writeLicense,
-} from '../licenses/index.js';
+  writeLicense, type Touching } from '../licenses/index.js';
 import {
   CodePoint,
   ProductEntity,
@@ -138,23 +137,30 @@ async function stricter(manager: EntityManager, licenseId: string, derived: Lice
   };
 }
 
-/** The record of what a product is made from changed: somebody looks its license over before it says yes again. */
-export async function followSources(manager: EntityManager, who: Who, faceIds: readonly string[]): Promise<void> {
-  if (faceIds.length === 0) return;
+/**
+ * The record of what a product is made from changed: somebody looks its license over before it says yes again. Answers with
+ * the faces that may look different.
+ */
+export async function followSources(manager: EntityManager, who: Who, faceIds: readonly string[]): Promise<string[]> {
+  if (faceIds.length === 0) return [];
   const sources = await manager.getRepository(ProductSourceEntity).findBy({ workspaceId: who.workspaceId, faceId: In([...faceIds]) });
-  if (sources.length === 0) return;
+  if (sources.length === 0) return [];
+  const touched: string[] = [];
   const products = await manager.getRepository(ProductEntity).findBy({ id: In([...new Set(sources.map((s) => s.productId))]) });
   for (const { id, licenseId } of products)
     if (licenseId)
-      await doubtLicense(
-        manager,
-        who,
-        licenseId,
-        `What is on record for ${sources
-          .filter((s) => s.productId === id)
-          .map((s) => s.name)
-          .join(', ')} changed after this was made from it. Look it over and confirm it again.`,
+      touched.push(
+        ...(await doubtLicense(
+          manager,
+          who,
+          licenseId,
+          `What is on record for ${sources
+            .filter((s) => s.productId === id)
+            .map((s) => s.name)
+            .join(', ')} changed after this was made from it. Look it over and confirm it again.`,
+        )),
       );
+  return touched;
 }
 
 /** Begins a product and makes its first release; all of it or nothing. @throws HttpProblem with what stands in the way */
@@ -163,7 +169,7 @@ export async function createProduct(
   compute: Compute,
   who: Who,
   { kind, faceIds, recipe, notes }: { kind: string; faceIds: readonly string[]; recipe: EditionRecipe; notes: string },
-): Promise<Product> {
+): Promise<Touching<Product>> {
   const { workspaceId } = who;
   kindOf(kind);
   const leads = await findFaces(db, workspaceId, faceIds);
@@ -188,11 +194,11 @@ export async function createProduct(
     faceIndex: lead.faceIndex,
     faceId: lead.faceId,
   }));
-  await release(db, compute, who, product, sources, recipe, notes, async (manager) => {
+  const made = await release(db, compute, who, product, sources, recipe, notes, async (manager) => {
     await manager.getRepository(ProductEntity).insert(product);
     await manager.getRepository(ProductSourceEntity).insert(sources);
   });
-  return (await describeProducts(db, workspaceId, product.id))[0]!;
+  return { said: (await describeProducts(db, workspaceId, product.id))[0]!, faceIds: made };
 }
 
 /** Makes the next release of a product. @throws HttpProblem with what stands in the way */
@@ -202,13 +208,14 @@ export async function makeRelease(
   who: Who,
   productId: string,
   { recipe, notes }: { recipe: EditionRecipe; notes: string },
-): Promise<Product> {
+): Promise<Touching<Product>> {
   const product = await findProduct(db, who.workspaceId, productId);
   const sources = await db.getRepository(ProductSourceEntity).find({ where: { productId }, order: { position: 'ASC' } });
-  await release(db, compute, who, product, sources, recipe, notes, async () => undefined);
-  return (await describeProducts(db, who.workspaceId, productId))[0]!;
+  const made = await release(db, compute, who, product, sources, recipe, notes, async () => undefined);
+  return { said: (await describeProducts(db, who.workspaceId, productId))[0]!, faceIds: made };
 }
 
+/** Makes a release; answers with the faces that may look different. */
 async function release(
   db: DataSource,
   compute: Compute,
@@ -218,7 +225,7 @@ async function release(
   recipe: EditionRecipe,
   notes: string,
   begin: (manager: EntityManager) => Promise<void>,
-): Promise<void> {
+): Promise<string[]> {
   const { workspaceId } = who;
   const kind = kindOf(product.kind);
   const leads = await findFaces(
@@ -258,7 +265,7 @@ async function release(
     })),
   );
   keepsCodePoints(codePoints, built.codePoints);
-  await db.transaction(async (manager) => {
+  return db.transaction(async (manager) => {
     await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [workspaceId]);
     await begin(manager);
     const releaseId = randomUUID();
@@ -306,8 +313,9 @@ async function release(
     const terms = product.licenseId
       ? await stricter(manager, product.licenseId, fields)
       : { ...fields, name: `${product.name}, made here` };
-    const licenseId = await writeLicense(manager, who, { ...terms, faceIds: [...new Set([...own, ...faceIds])] }, product.licenseId);
-    await manager.getRepository(ProductEntity).update({ id: product.id }, { licenseId });
+    const license = await writeLicense(manager, who, { ...terms, faceIds: [...new Set([...own, ...faceIds])] }, product.licenseId);
+    await manager.getRepository(ProductEntity).update({ id: product.id }, { licenseId: license.id });
+    return license.faceIds;
   });
 }
 

@@ -1,4 +1,4 @@
-import type { Role } from '@orderly-glyph/schema';
+import type { ChangedFamilies, Role } from '@orderly-glyph/schema';
 import type { Request } from 'express';
 import type { DataSource } from 'typeorm';
 import type { BytesColumn } from '../blobs/refs.js';
@@ -24,6 +24,12 @@ export interface App {
   jobs: JobRunner;
   /** Columns of all features that name kept bytes. */
   bytes: readonly BytesColumn[];
+  /** How the families of some faces are shown now. */
+  families: {
+    now(workspaceId: string, faceIds: readonly string[]): Promise<ChangedFamilies>;
+    /** The same, to be answered by a route that affects the library: what is kept of the list is brought up to date by just these. */
+    changed(workspaceId: string, faceIds: readonly string[]): Promise<ChangedFamilies>;
+  };
   /** Who sends a request, and by which token; nobody without a valid one. */
   callerOf(request: Request): Promise<{ token: string | null; caller: Caller | null }>;
 }

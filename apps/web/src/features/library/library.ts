@@ -4,6 +4,7 @@ import {
   writesOf,
   type Writes,
   type ChangeDone,
+  type ChangedFamilies,
   type FaceLine as PlainLine,
   type Family as PlainFamily,
   type LanguageName,
@@ -25,7 +26,7 @@ function parseRuns(text: string): Writes {
   return writesOf(runs === '' ? [] : runs.split(/[-,]/).map((n) => parseInt(n, 36)), loose.split(' ').filter(Boolean));
 }
 
-/** Families, ready texts and places of the workspace, loaded once and again after every change. */
+/** Families, ready texts and places of the workspace, loaded once; a change brings along the families it touched. */
 export const useLibrary = defineStore('library', () => {
   // Thousands of families need no deep watching; the list is replaced as a whole.
   const families = shallowRef<Family[]>([]);
@@ -85,20 +86,23 @@ export const useLibrary = defineStore('library', () => {
     }));
   }
   const collator = new Intl.Collator('en', { numeric: true });
-  /** Takes over the families that an act changed; the rest of the list stays as it is. */
-  async function takeOver({ changed }: ChangeDone): Promise<void> {
+  /** Takes over the families that a change touched; the rest of the list stays as it is. */
+  function takeOver(changed: ChangedFamilies): void {
     const fresh = opened(changed);
     const replaced = new Set([...changed.gone, ...fresh.map((f) => f.id)]);
     if (replaced.size > 0)
       families.value = [...families.value.filter((f) => !replaced.has(f.id)), ...fresh].sort((a, b) => collator.compare(a.name, b.name));
-    shelf.value = await call(routes.getShelf);
+  }
+  async function loadPlaces(): Promise<void> {
+    places.value = await call(routes.listPlaces);
   }
   const voice = useVoice();
   /** Does something to the library's order, says how it went and offers to take it back. Null when it was refused. */
   async function act(body: LibraryAct): Promise<ChangeDone | null> {
     try {
       const done = await call(routes.changeLibrary, { body });
-      await takeOver(done);
+      takeOver(done.changed);
+      shelf.value = await call(routes.getShelf);
       const { changeId } = done;
       voice.say([`${done.summary}.`, ...done.left].join(' '), 'told', changeId ? { label: 'Undo', run: () => void undo(changeId) } : null);
       return done;
@@ -110,7 +114,8 @@ export const useLibrary = defineStore('library', () => {
   async function undo(changeId: string): Promise<void> {
     try {
       const done = await call(routes.undoChange, { params: { changeId } });
-      await takeOver(done);
+      takeOver(done.changed);
+      shelf.value = await call(routes.getShelf);
       voice.say([`${done.summary}.`, ...done.left].join(' '));
     } catch (error) {
       voice.say(sentence(error), 'fault');
@@ -137,6 +142,8 @@ export const useLibrary = defineStore('library', () => {
     state,
     problem,
     load,
+    loadPlaces,
+    takeOver,
     forget,
   };
 });

@@ -219,7 +219,7 @@ export function useLicenseRecord(licenseId: () => string) {
         await sendEvidence(saved.id, new File([pasted.value], 'Pasted terms.txt', { type: 'text/plain' })).catch((error: unknown) =>
           voice.say(`The license is kept, the pasted text is not: ${sentence(error)}`, 'fault'),
         );
-      await library.load();
+      library.takeOver(saved.changed);
       const face = library.families.find((f) => f.faces.some((x) => saved.faceIds.includes(x.id)))?.leadFaceId;
       await router.push(face ? { path: '/library', query: { face } } : '/licenses');
     } catch (error) {
@@ -258,16 +258,16 @@ export function useLicenseRecord(licenseId: () => string) {
     const before = existing.value;
     if (!before) return;
     try {
-      await call(routes.removeLicense, { params: { licenseId: before.id } });
+      const { changed } = await call(routes.removeLicense, { params: { licenseId: before.id } });
+      library.takeOver(changed);
       voice.say(`“${before.name}” is off record. Its faces no longer rest on it.`, 'told', {
         label: 'Undo',
         run: () =>
           void call(routes.restoreLicense, { params: { licenseId: before.id } }).then(
-            () => library.load(),
+            (back) => library.takeOver(back.changed),
             (error: unknown) => voice.say(sentence(error), 'fault'),
           ),
       });
-      await library.load();
       await router.push('/licenses');
     } catch (error) {
       problem.value = sentence(error);

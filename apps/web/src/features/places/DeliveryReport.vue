@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Delivery, Job } from '@orderly-glyph/schema';
+import type { ChangedFamilies, Delivery, Job } from '@orderly-glyph/schema';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { call, routes, sentence, watchJob } from '../../platform/api';
 import LiveText from '../faces/LiveText.vue';
@@ -34,9 +34,15 @@ const title = computed(() => {
 /** Whether the place has an address that a browser opens. */
 const look = computed(() => /^https?:/.test(delivery.value?.address ?? ''));
 
+async function takeOver(changed: ChangedFamilies): Promise<void> {
+  library.takeOver(changed);
+  await library.loadPlaces();
+}
 async function load(): Promise<void> {
   try {
-    delivery.value = await call(routes.getDelivery, { params: { deliveryId: props.deliveryId } });
+    const now = await call(routes.getDelivery, { params: { deliveryId: props.deliveryId } });
+    delivery.value = now;
+    if (now.changed) await takeOver(now.changed);
     if (!running.value) return;
     stopWatching?.();
     stopWatching = watchJob(delivery.value.jobId, (now) => {
@@ -44,7 +50,6 @@ async function load(): Promise<void> {
       if (now.state === 'queued' || now.state === 'running') return;
       voice.say(now.message);
       void load();
-      void library.load();
     });
   } catch (error) {
     problem.value = sentence(error);
@@ -55,9 +60,10 @@ async function lookAgain(): Promise<void> {
   looking.value = true;
   problem.value = '';
   try {
-    delivery.value = await call(routes.lookAgain, { params: { deliveryId: props.deliveryId } });
+    const now = await call(routes.lookAgain, { params: { deliveryId: props.deliveryId } });
+    delivery.value = now;
     voice.say('Looked again.');
-    void library.load();
+    await takeOver(now.changed);
   } catch (error) {
     problem.value = sentence(error);
   } finally {

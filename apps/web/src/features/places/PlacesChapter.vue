@@ -31,13 +31,14 @@ async function saveEdit(): Promise<void> {
   const { id: placeId, ...body } = editing.value;
   problem.value = '';
   try {
-    await call(routes.changePlace, { params: { placeId }, body });
+    const { changed } = await call(routes.changePlace, { params: { placeId }, body });
     editing.value = null;
-    await library.load();
+    library.takeOver(changed);
+    await library.loadPlaces();
   } catch (error) {
     problem.value = sentence(error);
     if (error instanceof ApiProblem && error.code === 'stale') {
-      await library.load();
+      await library.loadPlaces();
       const now = library.places.find((p) => p.id === placeId);
       if (now && editing.value) {
         problem.value += ` It is now called “${now.name}”, at ${now.address}.`;
@@ -57,7 +58,7 @@ async function add(): Promise<void> {
     await call(routes.createPlace, { body: { ...form.value, profileId: adding.value.id } });
     adding.value = null;
     form.value = { name: '', address: '', key: '' };
-    await library.load();
+    await library.loadPlaces();
   } catch (error) {
     problem.value = error instanceof ApiProblem ? error.message : sentence(error);
   }
@@ -65,10 +66,10 @@ async function add(): Promise<void> {
 async function forget(placeId: string): Promise<void> {
   try {
     await call(routes.removePlace, { params: { placeId } });
+    await library.loadPlaces();
   } catch (error) {
     voice.say(sentence(error), 'fault');
   }
-  await library.load();
 }
 </script>
 

@@ -23,12 +23,14 @@ export const useLeaving = defineStore('leaving', () => {
   async function go(install: Install): Promise<void> {
     due.value.delete(install.id);
     try {
-      await call(routes.removeInstall, { params: { installId: install.id } });
+      const { changed } = await call(routes.removeInstall, { params: { installId: install.id } });
+      library.takeOver(changed);
       voice.say(`${install.face} is off ${install.place}.`);
     } catch (error) {
       voice.say(sentence(error), 'fault');
     }
-    await library.load();
+    // What is at a place may be another even where taking it off failed.
+    await library.loadPlaces().catch(() => undefined);
   }
   function takeOff(install: Install): void {
     keep(install.id);
