@@ -1,4 +1,5 @@
 const CORE = [
+  'kinds',
   'text',
   'unicode',
   'sfnt',

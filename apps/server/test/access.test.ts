@@ -32,7 +32,7 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     checkKit: { faceIds: [ids.faceId] },
     createKit: { faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
     changeMember: { role: 'viewer', version: 1 },
-    setProofTexts: [],
+    setReadyTexts: [],
     createIntake: { label: 'x' },
     createLicense: license,
     changeLicense: { ...license, version: 1 },
@@ -48,8 +48,8 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     keepText: { name: 'x', text: 'x' },
     setPalette: [],
     findDrawn: { strokes: [[0, 0, 1, 1]], pen: 1 },
-    createProof: { plan, endsOn: '2999-01-01' },
-    renderProof: plan,
+    createProofSheet: { plan, endsOn: '2999-01-01' },
+    renderProofSheet: plan,
     readTermsText: { text: 'x' },
     keepStartingPoint: { name: 'x', hint: '', kind: 'bought', uses: {} },
     writeProofOfRights: { faceIds: [ids.faceId], use: 'website', as: 'pdf' },
@@ -59,7 +59,7 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     getFaceLine: '?text=abc',
     getNeeds: '?language=pl',
     getVersionChanges: `?newer=${ids.faceId}`,
-    renderProof: '?as=png',
+    renderProofSheet: '?as=png',
     addEvidence: '?name=a.txt',
     downloadAudit: '?as=csv',
   };
@@ -133,7 +133,7 @@ beforeAll(async () => {
   const { answer: changed } = await owner.call(routes.changeLibrary, { body: { act: 'favorite', familyIds: [face.familyId], on: true } });
   const { answer: search } = await owner.call(routes.keepSearch, { body: { name: 'Gochi', query: 'q=gochi' } });
   const { answer: text } = await owner.call(routes.keepText, { body: { name: 'Gochi', text: 'Gochi' } });
-  const { answer: proof } = await owner.call(routes.createProof, {
+  const { answer: proof } = await owner.call(routes.createProofSheet, {
     body: {
       plan: { faceIds: [face.id], title: 'x', text: '', parts: [], ink: '#000000', paper: '#ffffff' },
       endsOn: '2999-01-01',
@@ -157,7 +157,7 @@ beforeAll(async () => {
     changeId: changed.changeId!,
     searchId: search.id,
     textId: text.id,
-    proofId: proof.id,
+    sheetId: proof.id,
     startingPointId: points[0]!.id,
     secret: proof.path.split('/').pop()!,
     kitId: kit.id,
@@ -199,8 +199,8 @@ const naming = closed.filter(
       'createKit',
       'switchWorkspace',
       'changeLibrary',
-      'createProof',
-      'renderProof',
+      'createProofSheet',
+      'renderProofSheet',
     ].includes(name),
 );
 test.each(naming)('%s does not reach into another workspace', async (name, contract) => {

@@ -337,11 +337,11 @@ test('secret addresses can be switched off and renewed', async () => {
   expect((await fetch(server.address + calendar)).status).toBe(200);
   await owner.call(routes.switchOffCalendar);
   expect((await fetch(server.address + calendar)).status).toBe(404);
-  const { answer: proof } = await owner.call(routes.createProof, {
+  const { answer: proof } = await owner.call(routes.createProofSheet, {
     body: { plan: { faceIds: [face], title: 'x', text: '', parts: [], ink: '#000000', paper: '#ffffff' }, endsOn: '2999-01-01' },
   });
   const at = (path: string): Promise<Response> => fetch(`${server.address}/api/public/proofs/${tokenOf(path)}`);
   expect((await at(proof.path)).status).toBe(200);
-  const { answer: renewed } = await owner.call(routes.renewProof, { params: { proofId: proof.id } });
+  const { answer: renewed } = await owner.call(routes.renewProofSheet, { params: { sheetId: proof.id } });
   expect([(await at(proof.path)).status, (await at(renewed.path)).status]).toEqual([404, 200]);
 });

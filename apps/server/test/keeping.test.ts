@@ -63,7 +63,7 @@ async function fill(owner: Person): Promise<void> {
   });
   await owner.call(routes.changeLibrary, { body: { act: 'label', familyIds: [hand.id], add: ['packets'], remove: [] } });
   await owner.call(routes.changeLibrary, { body: { act: 'rename-family', familyId: hand.id, name: 'Our Hand' } });
-  await owner.call(routes.setProofTexts, { body: [{ language: 'pl', label: 'Polish', text: 'Łubin żółty' }] });
+  await owner.call(routes.setReadyTexts, { body: [{ language: 'pl', label: 'Polish', text: 'Łubin żółty' }] });
 }
 
 /** What a workspace holds, in a form that another installation's can be compared with: bytes by hash, rights by use. */
@@ -92,7 +92,7 @@ async function inventory(owner: Person) {
     licenses,
     labels: families.flatMap((f) => f.labels.map((l) => `${f.name}: ${l}`)),
     verdicts: families.map((f) => [f.name, f.verdicts]),
-    texts: (await owner.call(routes.getProofTexts)).answer,
+    texts: (await owner.call(routes.getReadyTexts)).answer,
   };
 }
 

@@ -412,14 +412,14 @@ describe('proof sheets', () => {
     ]);
     const [hand, didot] = [await family('Gochi Hand'), await family('GFS Didot')];
     await owner.call(routes.createLicense, { body: license([hand.leadFaceId]) });
-    expect((await owner.call(routes.createProof, { body: { plan: plan([hand.leadFaceId]), endsOn: '2020-01-01' } })).status).toBe(422);
-    const { answer: sheet } = await owner.call(routes.createProof, {
+    expect((await owner.call(routes.createProofSheet, { body: { plan: plan([hand.leadFaceId]), endsOn: '2020-01-01' } })).status).toBe(422);
+    const { answer: sheet } = await owner.call(routes.createProofSheet, {
       body: { plan: plan([hand.leadFaceId, didot.leadFaceId]), endsOn: '2999-12-31' },
     });
     const secret = sheet.path.split('/').pop()!;
     expect(secret.length).toBeGreaterThanOrEqual(32);
     const guest = new Person(server.address);
-    const { answer: page } = await guest.call(routes.readProof, { params: { secret } });
+    const { answer: page } = await guest.call(routes.readProofSheet, { params: { secret } });
     expect(page.faces).toEqual([
       { name: 'Gochi Hand Regular', license: 'License: Ours', web: true },
       { name: 'GFS Didot Regular', license: 'License: not recorded', web: false },
@@ -431,10 +431,10 @@ describe('proof sheets', () => {
     expect((await guest.raw('GET', `/api/public/proofs/${secret}/faces/1`)).status).toBe(403);
     expect((await guest.raw('GET', `/api/public/proofs/${secret}/pages/1`)).headers.get('content-type')).toBe('image/png');
     await server.sql.query("UPDATE proof_sheet SET ends_on = '2020-01-01' WHERE id = ?", [sheet.id]);
-    expect((await guest.call(routes.readProof, { params: { secret } })).status).toBe(410);
-    await owner.call(routes.removeProof, { params: { proofId: sheet.id } });
-    expect((await guest.call(routes.readProof, { params: { secret } })).status).toBe(404);
-    expect((await guest.call(routes.readProof, { params: { secret: 'guess' } })).status).toBe(404);
+    expect((await guest.call(routes.readProofSheet, { params: { secret } })).status).toBe(410);
+    await owner.call(routes.removeProofSheet, { params: { sheetId: sheet.id } });
+    expect((await guest.call(routes.readProofSheet, { params: { secret } })).status).toBe(404);
+    expect((await guest.call(routes.readProofSheet, { params: { secret: 'guess' } })).status).toBe(404);
   });
 });
 

@@ -36,7 +36,7 @@ export const router = createRouter({
     },
     {
       path: '/proof/:secret',
-      component: () => import('./features/proof-sheets/PublicProof.vue'),
+      component: () => import('./features/proof-sheets/PublicProofSheet.vue'),
       props: true,
       meta: { title: 'Proof sheet', open: true },
     },

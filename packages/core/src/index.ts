@@ -1,3 +1,4 @@
+export * from './kinds/index.js';
 export * from './text/index.js';
 export * from './unicode/index.js';
 export * from './sfnt/index.js';

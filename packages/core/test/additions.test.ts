@@ -147,7 +147,7 @@ test('a kind of product: released twice, with code points that never move', () =
         });
       return {
         files: [{ name: 'dots.ttf', format: 'ttf', bytes: writeSfnt(builder.build()) }],
-        proof: { equal: true, differences: [], glyphsCompared: 0 },
+        comparison: { equal: true, differences: [], glyphsCompared: 0 },
         codePoints,
       };
     },

@@ -1,4 +1,4 @@
-import { SURE, type Wanted } from './order.js';
+import { isSure, type Wanted } from './order.js';
 import type { z } from 'zod';
 import type { answer } from './words.js';
 
@@ -125,7 +125,7 @@ const SLOPED = 'italic italics slanted oblique';
 /** All the words that facts of a family answer to. */
 function factWords(f: Filtered): string[] {
   const out = [...f.formats];
-  if (f.kind !== null && f.confidence >= SURE) out.push(KIND_SEARCH[f.kind] ?? f.kind);
+  if (f.kind !== null && isSure(f.confidence)) out.push(KIND_SEARCH[f.kind] ?? f.kind);
   for (const [use, answer] of Object.entries(f.verdicts)) if (answer === 'yes') out.push(USE_SEARCH[use] ?? '');
   for (const tag of f.features) out.push(FEATURE_SEARCH[tag] ?? (/^(?:ss|cv)\d\d$/.test(tag) ? 'alternates stylistic' : ''));
   for (const axis of f.axes) out.push(AXIS_SEARCH[axis] ?? '');
@@ -167,7 +167,7 @@ export function filterFor(
   return (f) => {
     if (wanted.shelf === 'archived' ? !f.archived : f.archived) return false;
     if (wanted.shelf === 'favorites' && !f.favorite) return false;
-    if (wanted.kind !== '' && !(f.kind === wanted.kind && f.confidence >= SURE)) return false;
+    if (wanted.kind !== '' && !(f.kind === wanted.kind && isSure(f.confidence))) return false;
     if (wanted.use !== '' && f.verdicts[wanted.use] !== 'yes') return false;
     if (wanted.format !== '' && !f.formats.includes(wanted.format)) return false;
     if (wanted.script !== '' && !f.scripts.includes(wanted.script)) return false;

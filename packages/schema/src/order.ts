@@ -1,22 +1,9 @@
+import { isSure, KIND_LABELS, KINDS, sayLikeness } from '@orderly-glyph/core/kinds';
 import { z } from 'zod';
 import { format, line, use } from './words.js';
 
-/** Forms of a typeface, as the core computes them (`KINDS`). */
-export const KINDS = ['serif', 'sans', 'handwriting', 'monospaced', 'symbols'] as const;
-
+export { isSure, KIND_LABELS, KINDS, sayLikeness };
 export const kind = z.enum(KINDS);
-export type KindWord = z.infer<typeof kind>;
-
-export const KIND_LABELS: Readonly<Record<KindWord, string>> = {
-  serif: 'serif',
-  sans: 'sans serif',
-  handwriting: 'handwriting',
-  monospaced: 'monospaced',
-  symbols: 'symbols',
-};
-
-/** Below this confidence the kind is shown as not sure. The same number as the core's `SURE`. */
-export const SURE = 0.75;
 
 export const name = line(120);
 

@@ -7,7 +7,7 @@ export {
   type FaceState,
   type Made,
   type Options,
-  type Proof,
+  type Comparison,
   type Recipe,
   type RecipeStep,
   type Step,

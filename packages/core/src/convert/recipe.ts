@@ -2,7 +2,7 @@ import { openFont } from '../font/index.js';
 import { FontError } from '../sfnt/index.js';
 import type { Change } from '../rights/index.js';
 import { STEPS } from './steps/index.js';
-import type { Made, Options, Proof, Recipe, Step, Tools } from './step.js';
+import type { Made, Options, Comparison, Recipe, Step, Tools } from './step.js';
 
 /**
  * The step of an id.
@@ -35,15 +35,15 @@ export function recipeKey(recipe: Recipe, steps: readonly Step[] = STEPS): strin
 
 const sorted = (options: Options): [string, unknown][] => Object.entries(options).sort(([a], [b]) => (a < b ? -1 : 1));
 
-/** What came out of a recipe, with the proof of every step put together. */
+/** What came out of a recipe, with the comparison of every step put together. */
 export interface Rendered extends Made {
-  proof: Proof;
+  comparison: Comparison;
 }
 
 /**
  * Carries a recipe out on one face of a file, each step proved against what went into it.
  * @param faceIndex which face of a collection; 0 for any other file
- * @throws FontError when the file or a step cannot be carried out; a proof that fails is no error but says so
+ * @throws FontError when the file or a step cannot be carried out; a comparison that fails is no error but says so
  */
 export function render(bytes: Uint8Array, faceIndex: number, recipe: Recipe, tools: Tools, steps: readonly Step[] = STEPS): Rendered {
   const { faces, format } = openFont(bytes, tools.codec);
@@ -54,19 +54,19 @@ export function render(bytes: Uint8Array, faceIndex: number, recipe: Recipe, too
       `The file holds ${faces.length} ${faces.length === 1 ? 'face' : 'faces'}; there is no number ${faceIndex}.`,
     );
   let made: Made = { face, format, bytes };
-  const proof: Proof = { equal: true, differences: [], glyphsCompared: 0 };
+  const comparison: Comparison = { equal: true, differences: [], glyphsCompared: 0 };
   for (const { step: id, options } of recipe) {
     const step = stepOf(id, steps);
     const out = step.run(made, options, tools);
     const opened = openFont(out, tools.codec);
     const next: Made = { face: opened.faces[0]!, format: opened.format, bytes: out };
     const proved = step.prove(made.face, next.face, options);
-    proof.equal &&= proved.equal;
-    proof.differences.push(...proved.differences);
-    proof.glyphsCompared += proved.glyphsCompared;
+    comparison.equal &&= proved.equal;
+    comparison.differences.push(...proved.differences);
+    comparison.glyphsCompared += proved.glyphsCompared;
     made = next;
   }
-  return { ...made, proof };
+  return { ...made, comparison };
 }
 
 /** The recipe that only changes the container. */

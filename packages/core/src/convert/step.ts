@@ -39,9 +39,9 @@ export interface Made {
 }
 
 /** What was compared before and after, and what differs. */
-export interface Proof {
+export interface Comparison {
   equal: boolean;
-  /** Differences as sentences; none where the proof holds. */
+  /** Differences as sentences; none where the comparison holds. */
   differences: string[];
   /** Outlines compared one by one because their packing may differ. */
   glyphsCompared: number;
@@ -63,7 +63,7 @@ export interface Step {
   /** @throws FontError when it cannot be done with this face */
   run(made: Made, options: Options, tools: Tools): Uint8Array;
   /** Shows that nothing was lost that this step promises to keep. */
-  prove(before: Face, after: Face, options: Options): Proof;
+  prove(before: Face, after: Face, options: Options): Comparison;
 }
 
 /** A step with what was chosen for it. */

@@ -47,13 +47,13 @@ print(json.dumps({'names': {str(n.nameID): n.toUnicode() for n in f['name'].name
 
 test.each(['literata', 'serifOtf'] as const)('%s cut down to a sentence has just that, drawn as before', async (name) => {
   const made = await run(name, [{ step: 'subset', options: { runs } }]);
-  expect(made.proof).toMatchObject({ equal: true, differences: [], glyphsCompared: new Set(POLISH).size });
+  expect(made.comparison).toMatchObject({ equal: true, differences: [], glyphsCompared: new Set(POLISH).size });
   const { ots, cmap } = outside(made.bytes);
   expect([ots, cmap]).toEqual([0, [...new Set(POLISH)].map((c) => c.codePointAt(0)!).sort((a, b) => a - b)]);
   expect(made.face.writes(POLISH)).toEqual([]);
 });
 
-test('a proof of a subset notices a glyph that is gone or drawn otherwise', async () => {
+test('a comparison of a subset notices a glyph that is gone or drawn otherwise', async () => {
   const { SUBSET } = await import('./steps/subset.js');
   const face = faceOf(readFont('gochiHand'));
   const whole = { runs: [0x41, 0x5a] };
@@ -69,7 +69,7 @@ test.each(['literata', 'serifOtf', 'serifVariable', 'didot'] as const)(
     const before = faceOf(readFont(name));
     const old = before.name(16) ?? before.name(1)!;
     const made = await run(name, [{ step: 'rename', options: { family: 'Packet Serif', version: 3 } }]);
-    expect(made.proof.differences).toEqual([]);
+    expect(made.comparison.differences).toEqual([]);
     const { ots, names, cff } = outside(made.bytes);
     expect(ots).toBe(0);
     expect([names[1], names[5], names[16] ?? 'Packet Serif']).toEqual([
@@ -128,7 +128,7 @@ test('one more step is planned, keyed, carried out and proved like the others', 
   // Another version of a step is another key, so what it made before is made anew.
   expect(recipeKey(way, [...STEPS, { ...FREEZE, version: 2 }])).not.toBe(recipeKey(way, steps));
   const made = render(readFont('serifVariable'), 0, way, await tools(), steps);
-  expect([made.format, made.face.has('fvar'), made.proof.equal]).toEqual(['woff2', false, true]);
+  expect([made.format, made.face.has('fvar'), made.comparison.equal]).toEqual(['woff2', false, true]);
   expect(() => render(readFont('serifVariable'), 0, way, { codec: nodeCodec })).toThrow(FontError);
 });
 

@@ -1,4 +1,5 @@
-import type { Embedding, Kind } from '../face/index.js';
+import type { Embedding } from '../face/index.js';
+import type { Kind } from '../kinds/index.js';
 import { expectFontError } from '../sfnt/index.js';
 import type { Derived } from './derived.js';
 import { COVERAGE } from './coverage.js';

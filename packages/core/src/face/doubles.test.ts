@@ -95,7 +95,7 @@ test('versions are two whole numbers, the newer first', () => {
 test('doubles are versions first, then equal outlines, then equal letters; a variable face is none', () => {
   const face = (id: string, more: Partial<DoubleCandidate>): DoubleCandidate => ({
     id,
-    place: id,
+    cell: id,
     version: 'Version 1.0',
     prints: null,
     axes: '',
@@ -105,8 +105,8 @@ test('doubles are versions first, then equal outlines, then equal letters; a var
   const traits: Traits = { color: '', features: '', hinting: '', metrics: '', names: '' };
   const drawn = (all: string, basic: string, more: Partial<Traits> = {}) => ({ all, basic, traits: { ...traits, ...more } });
   const groups = findDoubles([
-    face('old', { place: 'x', version: 'Version 1.2', prints: drawn('a', 'n', { features: 'fewer' }) }),
-    face('new', { place: 'x', version: 'Version 1.10', prints: drawn('b', 'n') }),
+    face('old', { cell: 'x', version: 'Version 1.2', prints: drawn('a', 'n', { features: 'fewer' }) }),
+    face('new', { cell: 'x', version: 'Version 1.10', prints: drawn('b', 'n') }),
     face('renamed', { prints: drawn('c', 'm', { names: 'other' }), codePoints: 90 }),
     face('original', { prints: drawn('c', 'm') }),
     face('subset', { prints: drawn('d', 'k'), codePoints: 60 }),

@@ -4,7 +4,7 @@ import { TRAITS, type Prints, type Trait } from './prints.js';
 export interface DoubleCandidate {
   id: string;
   /** Equal for faces of one family, one style and the same axes. */
-  place: string;
+  cell: string;
   version: string | null;
   prints: Prints | null;
   /** Axis tags in order, joined; a variable face is no double of a static one that equals its default. */
@@ -66,7 +66,7 @@ export function findDoubles(faces: readonly DoubleCandidate[]): DoubleGroup[] {
     for (const f of list) grouped.add(f.id);
   };
   const fullest = (a: DoubleCandidate, b: DoubleCandidate): number => b.codePoints - a.codePoints || newerFirst(a.version, b.version);
-  for (const list of groups((f) => `${f.place}|${f.axes}`))
+  for (const list of groups((f) => `${f.cell}|${f.axes}`))
     take('versions', list, (a, b) => newerFirst(a.version, b.version) || fullest(a, b));
   for (const list of groups((f) => (f.prints ? `${f.prints.all}|${f.axes}` : null))) take('same-outlines', list, fullest);
   for (const list of groups((f) => (f.prints?.basic ? `${f.prints.basic}|${f.axes}` : null))) take('same-letters', list, fullest);

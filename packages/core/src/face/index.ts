@@ -13,7 +13,7 @@ export {
 } from './repertoire.js';
 export type { Finding } from './soundness.js';
 export { MEASURED, MEASURES, measure, readLetters, type Letter, type Letters, type ShapeNumbers } from './shape.js';
-export { judgeKind, KINDS, SURE, classify, type Kind, type KindJudgement, type LogisticModel } from './kind.js';
+export { judgeKind, classify, type KindJudgement, type LogisticModel } from './kind.js';
 export { nameFace, opticalOrder, weightWord, widthWord, type Naming, type Repair } from './naming.js';
 export {
   compareVersions,

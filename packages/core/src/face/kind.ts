@@ -1,13 +1,7 @@
+import { KINDS, type Kind } from '../kinds/index.js';
 import { KIND_MODEL } from './data/kind-model.js';
 import type { Letters } from './shape.js';
 import { measure, type ShapeNumbers } from './shape.js';
-
-/** The form of a typeface. "Display" is a matter of use, not of form, and has a score of its own. */
-export const KINDS = ['serif', 'sans', 'handwriting', 'monospaced', 'symbols'] as const;
-export type Kind = (typeof KINDS)[number];
-
-/** Below this the application says that it is not sure. */
-export const SURE = 0.75;
 
 export interface KindJudgement {
   value: Kind;

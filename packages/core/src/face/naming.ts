@@ -10,7 +10,7 @@ export interface Repair {
   reason: string;
 }
 
-/** Where a face stands: its family, and its place in the family's table of styles. */
+/** Where a face stands: its family, and its cell in the family's table of styles. */
 export interface Naming {
   family: string;
   style: string;
@@ -114,7 +114,7 @@ function composeStyle(weight: number, width: number, slope: Naming['slope']): st
 }
 
 /**
- * Gives a face its family and its place among the family's styles, and says where the file's own record was not followed.
+ * Gives a face its family and its cell among the family's styles, and says where the file's own record was not followed.
  * Typographic names (name IDs 16 and 17) come first, then WWS names (21 and 22), then the style-linked ones (1 and 2), whose
  * family carries the words of weight, width and slope that do not fit the four linked styles.
  * Source: OpenType specification, name table (name IDs 1, 2, 16, 17, 21, 22) and OS/2 (usWeightClass, usWidthClass, fsSelection).

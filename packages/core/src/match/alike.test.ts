@@ -12,18 +12,18 @@ const { asked, pool } = (
     alike: Record<'asked' | 'pool', { id: string; weight: number; raw: string }[]>;
   }
 ).alike;
-const placed = (p: { id: string; raw: string }): { id: string; likeness: Likeness } => {
+const located = (p: { id: string; raw: string }): { id: string; likeness: Likeness } => {
   const raw = new Float32Array(RAW_LENGTH);
   new Int8Array(Buffer.from(p.raw, 'base64')).forEach((v, i) => (raw[i] = v === -128 ? NaN : v / 127));
   return { id: p.id, likeness: likenessOf(raw)! };
 };
-const faces = pool.map(placed);
+const faces = pool.map(located);
 
 test('another weight of the same family is among the first three of 300 in at least 95%', () => {
   expect(asked.length).toBeGreaterThanOrEqual(40);
   expect(faces.length).toBeGreaterThanOrEqual(300);
   let found = 0;
-  for (const own of asked.map(placed)) {
+  for (const own of asked.map(located)) {
     const first = rankAlike(
       own.likeness,
       faces.map((f) => ({ item: f, likeness: f.likeness })),
@@ -43,7 +43,7 @@ test('one face in two kinds of outlines is nearer to itself than to any other', 
   expect(distance(otf, ttf)).toBe(distance(ttf, otf));
 });
 
-test('a face with too few letters has no place', () => {
+test('a face with too few letters is nowhere in that space', () => {
   expect(likenessOf(new Float32Array(RAW_LENGTH).fill(NaN))).toBeNull();
   expect(likenessOf(describeLetters(readLetters(faceOf(readFont('khmer')))))).toBeNull();
 });

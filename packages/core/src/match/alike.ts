@@ -36,7 +36,7 @@ function open(): Opened {
 }
 
 /**
- * Places a face by the raw descriptor of its letters; null when it has fewer than a third of them.
+ * Puts a face into the space of likeness by the raw descriptor of its letters; null when it has fewer than a third of them.
  * The map takes the directions in which letters of different families differ (principal components) and plays down those
  * in which weights of one family differ (within-class covariance normalization, A. Hatch et al., Interspeech 2006).
  */

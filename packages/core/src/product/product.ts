@@ -1,4 +1,4 @@
-import type { Proof, Tools } from '../convert/index.js';
+import type { Comparison, Tools } from '../convert/index.js';
 import type { Face } from '../font/index.js';
 import type { Change, LicenseRecord } from '../rights/index.js';
 import { FontError, type FontFormat } from '../sfnt/index.js';
@@ -39,7 +39,7 @@ export interface Previous {
 
 export interface Built {
   files: ReleaseFile[];
-  proof: Proof;
+  comparison: Comparison;
   /** All code points that it has given away, those of earlier releases among them. */
   codePoints: GivenCodePoint[];
 }

@@ -163,12 +163,12 @@ export const languageNeeds = z.object({
 });
 export type LanguageNeeds = z.infer<typeof languageNeeds>;
 
-export const proofText = z.object({
+export const readyText = z.object({
   language: z.string().max(35),
   label: z.string().trim().min(1).max(60),
   text: z.string().trim().min(1).max(400),
 });
-export type ProofText = z.infer<typeof proofText>;
+export type ReadyText = z.infer<typeof readyText>;
 
 /**
  * The library. `runSets`: what faces can set, each list once: code points as "first-last" runs in base 36, joined by commas;
@@ -247,12 +247,12 @@ export const libraryRoutes = {
     summary: 'What needs attention, most pressing first',
     answer: z.array(deskItem),
   }),
-  getProofTexts: route({
+  getReadyTexts: route({
     method: 'GET',
     path: '/api/proof-texts',
     access: 'viewer',
     summary: 'Ready texts of the workspace',
-    answer: z.array(proofText),
+    answer: z.array(readyText),
   }),
   sampleText: route({
     method: 'GET',
@@ -260,16 +260,16 @@ export const libraryRoutes = {
     access: 'viewer',
     summary: 'Words in a language, to begin a ready text with',
     query: z.object({ language: z.string().max(35) }),
-    answer: proofText,
+    answer: readyText,
   }),
-  setProofTexts: route({
+  setReadyTexts: route({
     method: 'PUT',
     affects: 'nothing',
     path: '/api/proof-texts',
     access: 'editor',
     summary: 'Replace the ready texts',
-    body: z.array(proofText).max(60),
-    answer: z.array(proofText),
+    body: z.array(readyText).max(60),
+    answer: z.array(readyText),
   }),
   listFamilies: route({
     method: 'GET',

@@ -111,7 +111,7 @@ export const preflightFace = z.object({
       format: z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']),
       bytes: z.number().int(),
       fromBytes: z.number().int(),
-      proof: z.string(),
+      comparison: z.string(),
     })
     .nullable(),
 });

@@ -28,14 +28,14 @@ export const proofSheet = z.object({
 export type ProofSheet = z.infer<typeof proofSheet>;
 
 export const proofSheetsRoutes = {
-  listProofs: route({
+  listProofSheets: route({
     method: 'GET',
     path: '/api/proofs',
     access: 'viewer',
     summary: 'Proof sheets with a public page',
     answer: z.array(proofSheet),
   }),
-  createProof: route({
+  createProofSheet: route({
     method: 'POST',
     affects: 'nothing',
     path: '/api/proofs',
@@ -44,24 +44,24 @@ export const proofSheetsRoutes = {
     body: z.object({ plan: proofPlan, endsOn: isoDay }),
     answer: proofSheet,
   }),
-  removeProof: route({
+  removeProofSheet: route({
     method: 'DELETE',
     affects: 'nothing',
-    path: '/api/proofs/:proofId',
+    path: '/api/proofs/:sheetId',
     access: 'editor',
     summary: 'Take a public page back',
-    params: z.object({ proofId: id }),
+    params: z.object({ sheetId: id }),
   }),
-  renewProof: route({
+  renewProofSheet: route({
     method: 'POST',
     affects: 'nothing',
-    path: '/api/proofs/:proofId/renew',
+    path: '/api/proofs/:sheetId/renew',
     access: 'editor',
     summary: 'Give a public page a new address; the former no longer answers',
-    params: z.object({ proofId: id }),
+    params: z.object({ sheetId: id }),
     answer: proofSheet,
   }),
-  renderProof: route({
+  renderProofSheet: route({
     method: 'POST',
     affects: 'nothing',
     path: '/api/proofs/render',
@@ -72,7 +72,7 @@ export const proofSheetsRoutes = {
     answer: z.string(),
     carries: 'bytes',
   }),
-  readProof: route({
+  readProofSheet: route({
     method: 'GET',
     path: '/api/public/proofs/:secret',
     access: 'public',
@@ -90,7 +90,7 @@ export const proofSheetsRoutes = {
       faces: z.array(z.object({ name: z.string(), license: z.string(), web: z.boolean() })),
     }),
   }),
-  readProofPage: route({
+  readProofSheetPage: route({
     method: 'GET',
     path: '/api/public/proofs/:secret/pages/:page',
     access: 'public',
@@ -99,7 +99,7 @@ export const proofSheetsRoutes = {
     answer: z.string(),
     carries: 'bytes',
   }),
-  readProofFace: route({
+  readProofSheetFace: route({
     method: 'GET',
     path: '/api/public/proofs/:secret/faces/:number',
     access: 'public',

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { color, keepRule, kind } from '../order.js';
 import { route } from '../route.js';
 import { id, isoTime, sha256 } from '../words.js';
-import { proofText } from './library.js';
+import { readyText } from './library.js';
 import { licenseFields, startingPoint } from './licenses.js';
 
 /** Where a face is in an export: a file by its hash, and the face within it. */
@@ -28,7 +28,7 @@ export const workspaceExport = z.object({
   timeZone: z.string().max(60),
   palette: z.array(color).max(24),
   keepRule: keepRule.nullable(),
-  proofTexts: z.array(proofText).max(60),
+  proofTexts: z.array(readyText).max(60),
   families: z
     .array(
       z.object({

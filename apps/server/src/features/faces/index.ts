@@ -8,7 +8,7 @@ export {
   familyKey,
   FontKeeper,
   newFamily,
-  placeColumns,
+  styleColumns,
   storeFont,
   storeKnownFont,
   type Incoming,

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { recipeKey, type FontFormat, type Proof, type Recipe } from '@orderly-glyph/core';
+import { recipeKey, type FontFormat, type Comparison, type Recipe } from '@orderly-glyph/core';
 import type { DataSource } from 'typeorm';
 import { getBlob, putBlob } from '../../platform/blobs/blobs.js';
 import type { Compute } from '../../platform/compute/pool.js';
@@ -9,7 +9,7 @@ export interface Rendered {
   format: FontFormat;
   sha256: string;
   bytes: number;
-  proof: Proof;
+  comparison: Comparison;
 }
 
 interface Source {
@@ -33,8 +33,8 @@ export async function render(
   const known = await db.getRepository(Rendition).findOneBy(key);
   if (known) return known;
   const original = await getBlob(db.manager, workspaceId, source.sha256);
-  const { bytes, format, proof } = await compute.run('convert', [original, source.faceIndex, recipe], urgent);
-  if (!proof.equal) throw new Error(`The converted file is not the same face: ${proof.differences.join(' ')}`);
+  const { bytes, format, comparison } = await compute.run('convert', [original, source.faceIndex, recipe], urgent);
+  if (!comparison.equal) throw new Error(`The converted file is not the same face: ${comparison.differences.join(' ')}`);
   const sha256 = createHash('sha256').update(bytes).digest('hex');
   await db.transaction(async (manager) => {
     await putBlob(manager, workspaceId, sha256, bytes);
@@ -43,8 +43,8 @@ export async function render(
       .insert()
       .orIgnore()
       .into(Rendition)
-      .values({ ...key, format, sha256, bytes: bytes.length, proof })
+      .values({ ...key, format, sha256, bytes: bytes.length, comparison })
       .execute();
   });
-  return { format, sha256, bytes: bytes.length, proof };
+  return { format, sha256, bytes: bytes.length, comparison };
 }

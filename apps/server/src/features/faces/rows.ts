@@ -1,5 +1,5 @@
 import type { BytesColumn } from '../../platform/blobs/refs.js';
-import type { FontFormat, Kind, Naming, Proof } from '@orderly-glyph/core';
+import type { FontFormat, Kind, Naming, Comparison } from '@orderly-glyph/core';
 import { entity, flag, json, key, long, maybe, text, time, uuid, whole, ws } from '../../platform/database/columns.js';
 
 export interface FileRow {
@@ -145,7 +145,7 @@ export const Fact = entity<FactRow>('derived', {
   value: long('value'),
 });
 
-/** What a recipe made of a file, with its proof. */
+/** What a recipe made of a file, with its comparison. */
 export interface RenditionRow {
   workspaceId: string;
   sourceSha256: string;
@@ -155,7 +155,7 @@ export interface RenditionRow {
   format: FontFormat;
   sha256: string;
   bytes: number;
-  proof: Proof;
+  comparison: Comparison;
 }
 export const Rendition = entity<RenditionRow>('rendition', {
   workspaceId: uuid('workspace_id', { primary: true }),
@@ -165,7 +165,7 @@ export const Rendition = entity<RenditionRow>('rendition', {
   format: text('format', 5),
   sha256: { name: 'sha256', type: 'char', length: 64 },
   bytes: whole('bytes'),
-  proof: json<Proof>('proof'),
+  comparison: json<Comparison>('proof'),
 });
 
 export const facesRows = [FileEntity, BundleFile, FamilyEntity, FaceEntity, FaceFile, Fact, Rendition];

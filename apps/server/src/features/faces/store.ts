@@ -181,7 +181,7 @@ export class FontKeeper {
       workspaceId,
       familyId: family.id,
       faceKey: key,
-      ...placeColumns(naming),
+      ...styleColumns(naming),
       ownStyle: false,
       ownFamily: false,
       kind: null,
@@ -256,7 +256,7 @@ async function linkBundle(manager: EntityManager, workspaceId: string, bundleId:
 }
 
 /** Where a face stands in its family, as its row keeps it. */
-export const placeColumns = (naming: Naming): Pick<FaceRow, 'style' | 'weightClass' | 'widthClass' | 'italic' | 'slope' | 'optical'> => ({
+export const styleColumns = (naming: Naming): Pick<FaceRow, 'style' | 'weightClass' | 'widthClass' | 'italic' | 'slope' | 'optical'> => ({
   style: naming.style.slice(0, 255),
   weightClass: naming.weightClass,
   widthClass: naming.widthClass,

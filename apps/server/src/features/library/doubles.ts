@@ -61,7 +61,7 @@ function groupsOf(rows: readonly Candidate[]): DoubleGroup[] {
       .filter((r) => r.foldedInto === null)
       .map((r) => ({
         id: r.faceId,
-        place: [r.familyId, nameKey(r.style), r.weightClass, r.widthClass, r.slope].join('|'),
+        cell: [r.familyId, nameKey(r.style), r.weightClass, r.widthClass, r.slope].join('|'),
         version: r.version,
         prints: r.prints,
         axes: r.axes ?? '[]',

@@ -7,7 +7,7 @@ import { getBlob } from '../../platform/blobs/blobs.js';
 import type { Compute } from '../../platform/compute/pool.js';
 import { invalid } from '../../platform/http/problem.js';
 import { nearLanguages } from './library.js';
-import { ProofTextEntity } from './rows.js';
+import { ReadyTextEntity } from './rows.js';
 import type { Snapshots } from './snapshot.js';
 
 /** Which families write which languages: those asked for, or those of the workspace's ready texts. */
@@ -20,7 +20,7 @@ export async function languageTable(
   const asked =
     tags.length > 0
       ? tags
-      : (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map((t) => t.language);
+      : (await db.getRepository(ReadyTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map((t) => t.language);
   const columns = [...new Set(asked)].flatMap((tag) => language(tag) ?? []).slice(0, 60);
   const { library } = await snapshots.get(workspaceId);
   const shown = library.families.filter((f) => !f.archived);

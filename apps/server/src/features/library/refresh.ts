@@ -3,7 +3,7 @@ import { IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { type Compute, ComputeError } from '../../platform/compute/pool.js';
 import { type JobControl, queueJob } from '../../platform/jobs/runner.js';
-import { acceptFacts, FaceEntity, familyFor, familyKey, FileEntity, keepFacts, placeColumns, staleFacts } from '../faces/index.js';
+import { acceptFacts, FaceEntity, familyFor, familyKey, FileEntity, keepFacts, styleColumns, staleFacts } from '../faces/index.js';
 import { CompanionEntity, judgeText, settleBelongings } from '../licenses/index.js';
 
 /** Queues a recomputation for every workspace that lacks a fact or has one of an older version; one at a time each. */
@@ -84,12 +84,12 @@ async function replace(manager: EntityManager, workspaceId: string, fileId: stri
     [fileId, faceIndex],
   )) as { id: string; ownStyle: number; ownFamily: number; ownName: number; nameKey: string }[];
   if (!row) return;
-  const { style, ...place } = placeColumns(naming);
+  const { style, ...rest } = styleColumns(naming);
   const moved = !row.ownFamily && !row.ownName && row.nameKey !== familyKey(naming.family);
   await manager.getRepository(FaceEntity).update(
     { id: row.id },
     {
-      ...place,
+      ...rest,
       ...(row.ownStyle ? {} : { style }),
       ...(moved ? { familyId: await familyFor(manager, workspaceId, naming.family) } : {}),
     },

@@ -14,7 +14,7 @@ import { listDoubles } from './doubles.js';
 import { getFamily } from './family.js';
 import { describeNeeds, languageTable } from './languages.js';
 import { getFace } from './library.js';
-import { ProofTextEntity } from './rows.js';
+import { ReadyTextEntity } from './rows.js';
 import { describeShelf, dropSearch, dropText, keepSearch, keepText, listTexts, setPalette } from './shelf.js';
 import type { Snapshots } from './snapshot.js';
 import { describeStorage, freeSpace } from './storage.js';
@@ -22,8 +22,8 @@ import { checkText } from './text.js';
 
 export function libraryRoutes(app: App, snapshots: Snapshots): Bound[] {
   const { db } = app;
-  const proofTexts = async (workspaceId: string) =>
-    (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
+  const readyTexts = async (workspaceId: string) =>
+    (await db.getRepository(ReadyTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
       ({ language, label, text }) => ({ language, label, text }),
     );
   /** Answers an act with the families it changed, and brings the kept list up to date by just those. */
@@ -34,20 +34,20 @@ export function libraryRoutes(app: App, snapshots: Snapshots): Bound[] {
 
   return [
     bind(app, routes.getDesk, ({ who }) => describeDesk(db, snapshots, who.workspaceId, who.role !== 'viewer')),
-    bind(app, routes.getProofTexts, ({ who }) => proofTexts(who.workspaceId)),
+    bind(app, routes.getReadyTexts, ({ who }) => readyTexts(who.workspaceId)),
     bind(app, routes.sampleText, async ({ query }) => {
       const found = language(query.language);
       if (!found) throw invalid('There is no such language.', 'language');
       return { language: found.tag, label: found.name.slice(0, 60), text: sampleOf(found.tag)!.slice(0, 400) };
     }),
-    bind(app, routes.setProofTexts, async ({ who, body }) => {
+    bind(app, routes.setReadyTexts, async ({ who, body }) => {
       await db.transaction(async (manager) => {
-        const repository = manager.getRepository(ProofTextEntity);
+        const repository = manager.getRepository(ReadyTextEntity);
         await repository.delete({ workspaceId: who.workspaceId });
         if (body.length > 0)
           await repository.insert(body.map((t, position) => ({ id: randomUUID(), workspaceId: who.workspaceId, position, ...t })));
       });
-      return proofTexts(who.workspaceId);
+      return readyTexts(who.workspaceId);
     }),
     bind(app, routes.listFamilies, async ({ who, response }) => {
       response.setHeader('Content-Type', 'application/json; charset=utf-8');

@@ -1,6 +1,6 @@
 import { entity, json, key, long, maybe, text, time, whole, ws } from '../../platform/database/columns.js';
 
-export interface ProofTextRow {
+export interface ReadyTextRow {
   id: string;
   workspaceId: string;
   position: number;
@@ -9,7 +9,7 @@ export interface ProofTextRow {
   text: string;
 }
 
-export const ProofTextEntity = entity<ProofTextRow>('proof_text', {
+export const ReadyTextEntity = entity<ReadyTextRow>('proof_text', {
   id: key(),
   workspaceId: ws(),
   position: whole('position'),
@@ -96,4 +96,4 @@ export const LibraryChange = entity<LibraryChangeRow>('library_change', {
   undoneAt: time('undone_at', maybe),
 });
 
-export const libraryRows = [ProofTextEntity, CollectionEntity, KeptSearch, KeptText, LibraryChange];
+export const libraryRows = [ReadyTextEntity, CollectionEntity, KeptSearch, KeptText, LibraryChange];

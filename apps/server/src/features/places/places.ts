@@ -98,7 +98,7 @@ export interface Sending {
   format: FontFormat;
   sha256: string;
   bytes: number;
-  proof: string;
+  comparison: string;
 }
 
 /** The file that would go out: what the recipe makes of the face, else a file at hand that the place takes. */
@@ -113,19 +113,19 @@ export async function chooseSending(
 ): Promise<Sending | null> {
   if (recipe.length > 0) {
     const rendered = await render(db, compute, workspaceId, lead, recipe, true);
-    const glyphs = rendered.proof.glyphsCompared;
+    const glyphs = rendered.comparison.glyphsCompared;
     return {
       format: rendered.format,
       sha256: rendered.sha256,
       bytes: rendered.bytes,
-      proof:
+      comparison:
         glyphs > 0
           ? `The same face: every table agrees, and all ${glyphs.toLocaleString('en-US')} outlines were drawn from both files and compared.`
           : 'The same face: every table agrees byte for byte.',
     };
   }
   const ready = place.accepts.formats.map((format) => files.find((f) => f.format === format)).find((f) => f !== undefined);
-  return ready ? { format: ready.format, sha256: ready.sha256, bytes: ready.bytes, proof: 'The file as it was received.' } : null;
+  return ready ? { format: ready.format, sha256: ready.sha256, bytes: ready.bytes, comparison: 'The file as it was received.' } : null;
 }
 
 export function statementFor(place: Profile, words: { workspace: string; face: string; place: string }): string {
@@ -207,7 +207,7 @@ export async function checkFaces(
         recipe.length > 0 ? ` The file is ${sayRecipe(recipe)} for that, and ${workspace.name} may change it so.` : ''
       }${known(notes)}`,
       licenseName: own.find((l) => l.id === answer.licenseId)?.name ?? null,
-      sending: sending ? { format: sending.format, bytes: sending.bytes, fromBytes: lead.bytes, proof: sending.proof } : null,
+      sending: sending ? { format: sending.format, bytes: sending.bytes, fromBytes: lead.bytes, comparison: sending.comparison } : null,
     });
   }
   return out;

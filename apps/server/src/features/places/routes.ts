@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { type App } from '../../platform/http/context.js';
 import { conflict, invalid, stale } from '../../platform/http/problem.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
-import { ProofTextEntity } from '../library/index.js';
+import { ReadyTextEntity } from '../library/index.js';
 import { createDelivery, describeDelivery, lookAgain, removeInstall } from './deliveries.js';
 import { checkKit, createKit, openKit, writeKit } from './kit.js';
 import { checkFaces, describeKinds, describePlaces, findPlace, profileOf, recipeOf } from './places.js';
@@ -26,8 +26,8 @@ const facesOf = (delivery: Delivery): string[] => delivery.items.map((i) => i.fa
 
 export function placesRoutes(app: App): Bound[] {
   const { db } = app;
-  const proofTexts = async (workspaceId: string) =>
-    (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
+  const readyTexts = async (workspaceId: string) =>
+    (await db.getRepository(ReadyTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
       ({ language, label, text }) => ({ language, label, text }),
     );
   const allowed: Allowed = { hosts: app.config.privatePlaces, folders: app.config.placeFolders };
@@ -133,7 +133,7 @@ export function placesRoutes(app: App): Bound[] {
     bind(app, routes.getKit, async ({ who, params, response }) => {
       const { name, faceIds } = await openKit(db, who.workspaceId, params.kitId);
       attachment(response, name, 'application/zip');
-      await writeKit(db, app.compute, who.workspaceId, faceIds, (await proofTexts(who.workspaceId))[0]?.text ?? null, response);
+      await writeKit(db, app.compute, who.workspaceId, faceIds, (await readyTexts(who.workspaceId))[0]?.text ?? null, response);
     }),
   ];
 }

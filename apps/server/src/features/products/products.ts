@@ -25,7 +25,9 @@ import {
   LicenseFace,
   licenseRecord,
   LicenseVersion,
-  writeLicense, type Touching } from '../licenses/index.js';
+  writeLicense,
+  type Touching,
+} from '../licenses/index.js';
 import {
   CodePoint,
   ProductEntity,
@@ -256,7 +258,8 @@ async function release(
   const stop = made.findings.find((f) => f.severity === 'stops');
   if (stop) throw invalid(`${stop.message} Nothing was made.`, 'recipe');
   const built = made.built!;
-  if (!built.proof.equal) throw conflict(`What was made is not what it should be: ${built.proof.differences.join(' ')} Nothing was kept.`);
+  if (!built.comparison.equal)
+    throw conflict(`What was made is not what it should be: ${built.comparison.differences.join(' ')} Nothing was kept.`);
   const files = await Promise.all(
     built.files.map(async (file) => ({
       ...file,
@@ -282,7 +285,7 @@ async function release(
       notes,
       madeBy: who.name,
       madeAt: now,
-      proof: built.proof,
+      comparison: built.comparison,
     });
     const faceIds = new Set<string>();
     const earlier = product.licenseId ? await manager.getRepository(LicenseFace).findBy({ licenseId: product.licenseId }) : [];

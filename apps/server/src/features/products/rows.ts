@@ -1,4 +1,4 @@
-import type { FontFormat, Proof } from '@orderly-glyph/core';
+import type { FontFormat, Comparison } from '@orderly-glyph/core';
 import type { BytesColumn } from '../../platform/blobs/refs.js';
 import { entity, json, key, maybe, text, time, uuid, whole, ws } from '../../platform/database/columns.js';
 
@@ -60,7 +60,7 @@ export interface ProductReleaseRow {
   notes: string;
   madeBy: string;
   madeAt: Date;
-  proof: Proof;
+  comparison: Comparison;
 }
 export const ProductRelease = entity<ProductReleaseRow>('product_release', {
   id: key(),
@@ -71,7 +71,7 @@ export const ProductRelease = entity<ProductReleaseRow>('product_release', {
   notes: { name: 'notes', type: 'text' },
   madeBy: text('made_by'),
   madeAt: time('made_at'),
-  proof: json<Proof>('proof'),
+  comparison: json<Comparison>('proof'),
 });
 
 export interface ReleaseFileRow {

@@ -1,13 +1,13 @@
 export {
-  createProof,
-  listProofs,
+  createProofSheet,
+  listProofSheets,
   proofFace,
-  readProof,
-  readProofPage,
-  removeProof,
+  readProofSheet,
+  readProofSheetPage,
+  removeProofSheet,
   renderPdf,
   renderPng,
-  renewProof,
+  renewProofSheet,
 } from './proof-sheets.js';
 export { proofSheetsRoutes } from './routes.js';
 export { proofSheetsRows } from './rows.js';

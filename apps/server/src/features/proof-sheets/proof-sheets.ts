@@ -6,7 +6,7 @@ import { LRUCache } from 'lru-cache';
 import PDFDocument from 'pdfkit';
 import { IsNull, type DataSource } from 'typeorm';
 import type { Compute } from '../../platform/compute/pool.js';
-import type { ProofPage } from '../../platform/compute/work/page.js';
+import type { SheetPage } from '../../platform/compute/work/page.js';
 import { HttpProblem, invalid, notFound } from '../../platform/http/problem.js';
 import { todayOf, Workspace } from '../accounts/index.js';
 import { licensesOf } from '../library/index.js';
@@ -15,7 +15,7 @@ import { ProofSheetEntity, type ProofSheetRow } from './rows.js';
 import { laySheet, licenseLine } from './sheet.js';
 
 /** Pages as PDF 1.7; all type is outlines. */
-export function toPdf(pages: readonly ProofPage[], title: string, author: string): Promise<Buffer> {
+export function toPdf(pages: readonly SheetPage[], title: string, author: string): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const doc = new PDFDocument({
       autoFirstPage: false,
@@ -69,13 +69,13 @@ const describe = (row: ProofSheetRow, today: string): ProofSheet => ({
   createdAt: row.createdAt.toISOString(),
 });
 
-export async function listProofs(db: DataSource, workspaceId: string): Promise<ProofSheet[]> {
+export async function listProofSheets(db: DataSource, workspaceId: string): Promise<ProofSheet[]> {
   const rows = await db.getRepository(ProofSheetEntity).find({ where: { workspaceId, removedAt: IsNull() }, order: { createdAt: 'DESC' } });
   const today = await todayOf(db, workspaceId);
   return rows.map((r) => describe(r, today));
 }
 
-export async function createProof(
+export async function createProofSheet(
   db: DataSource,
   who: { workspaceId: string; name: string },
   plan: ProofPlan,
@@ -100,13 +100,13 @@ export async function createProof(
   return describe(row, today);
 }
 
-export async function removeProof(db: DataSource, workspaceId: string, id: string): Promise<void> {
+export async function removeProofSheet(db: DataSource, workspaceId: string, id: string): Promise<void> {
   const { affected } = await db.getRepository(ProofSheetEntity).update({ id, workspaceId, removedAt: IsNull() }, { removedAt: new Date() });
   if (!affected) throw notFound('This proof sheet');
 }
 
 /** Gives a public page a new address; whoever has the former one finds nothing there. */
-export async function renewProof(db: DataSource, workspaceId: string, id: string): Promise<ProofSheet> {
+export async function renewProofSheet(db: DataSource, workspaceId: string, id: string): Promise<ProofSheet> {
   const { affected } = await db
     .getRepository(ProofSheetEntity)
     .update({ id, workspaceId, removedAt: IsNull() }, { secret: randomBytes(24).toString('base64url') });
@@ -126,9 +126,9 @@ async function openSheet(db: DataSource, secret: string): Promise<ProofSheetRow>
 
 /** Faces and their licenses may change; a page shows the former for no longer than this. */
 const LONGEST = 60_000;
-const laid = new LRUCache<string, Promise<ProofPage[]>>({ max: 40, ttl: LONGEST });
+const laid = new LRUCache<string, Promise<SheetPage[]>>({ max: 40, ttl: LONGEST });
 /** Pages of a public sheet, laid once and kept a while: anybody may call for them. */
-function pagesOf(db: DataSource, compute: Compute, row: ProofSheetRow): Promise<ProofPage[]> {
+function pagesOf(db: DataSource, compute: Compute, row: ProofSheetRow): Promise<SheetPage[]> {
   const kept = laid.get(row.id);
   if (kept) return kept;
   const pages = laySheet(db, compute, row.workspaceId, row.plan);
@@ -151,7 +151,7 @@ async function rightsOf(db: DataSource, row: ProofSheetRow): Promise<{ name: str
   });
 }
 
-export async function readProof(db: DataSource, compute: Compute, secret: string): Promise<Answer<typeof routes.readProof>> {
+export async function readProofSheet(db: DataSource, compute: Compute, secret: string): Promise<Answer<typeof routes.readProofSheet>> {
   const row = await openSheet(db, secret);
   const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: row.workspaceId });
   return {
@@ -167,9 +167,9 @@ export async function readProof(db: DataSource, compute: Compute, secret: string
 }
 
 /** Pictures of pages, kept as long as the pages themselves. */
-const painted = new WeakMap<ProofPage, Promise<Uint8Array>>();
+const painted = new WeakMap<SheetPage, Promise<Uint8Array>>();
 
-export async function readProofPage(db: DataSource, compute: Compute, secret: string, page: number): Promise<Uint8Array> {
+export async function readProofSheetPage(db: DataSource, compute: Compute, secret: string, page: number): Promise<Uint8Array> {
   const wanted = (await pagesOf(db, compute, await openSheet(db, secret)))[page - 1];
   if (!wanted) throw notFound(`Page ${page}`);
   return compute.run('paint', [wanted], true);

@@ -6,9 +6,9 @@ import type { ProofPlan } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import type { Compute } from '../../platform/compute/pool.js';
-import { A4, type ProofPage } from '../../platform/compute/work/page.js';
+import { A4, type SheetPage } from '../../platform/compute/work/page.js';
 import { Workspace } from '../accounts/index.js';
-import { licensesOf, ProofTextEntity } from '../library/index.js';
+import { licensesOf, ReadyTextEntity } from '../library/index.js';
 
 /** A font opened for setting lines; widths and paths are asked for in one go. */
 class Setter {
@@ -54,22 +54,22 @@ function labelBytes(): Promise<{ latin: Uint8Array; rest: Uint8Array }> {
 const inLatin = (c: string): boolean => /^[\u0020-\u007e\u00a0-\u00ff\u2013\u2014\u2018\u2019\u201c\u201d\u2022\u2026\u20ac]$/.test(c);
 
 interface Writer {
-  pages: ProofPage[];
+  pages: SheetPage[];
   y: number;
 }
 
 /** Lays a proof sheet out, page by page. @throws HttpProblem 404 when a face is not in the workspace */
-export async function laySheet(db: DataSource, compute: Compute, workspaceId: string, plan: ProofPlan): Promise<ProofPage[]> {
+export async function laySheet(db: DataSource, compute: Compute, workspaceId: string, plan: ProofPlan): Promise<SheetPage[]> {
   const leads = await findFaces(db, workspaceId, plan.faceIds);
   const licenses = await licensesOf(db, workspaceId, plan.faceIds);
   const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
-  const ready = await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } });
+  const ready = await db.getRepository(ReadyTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } });
   const { latin, rest } = await labelBytes();
   const labels = { latin: await Setter.open(compute, latin, 0), rest: await Setter.open(compute, rest, 0) };
   const w: Writer = { pages: [], y: 0 };
   const soft = mix(plan.ink, plan.paper, 0.45);
 
-  const page = (): ProofPage => w.pages[w.pages.length - 1]!;
+  const page = (): SheetPage => w.pages[w.pages.length - 1]!;
   const fresh = (): void => {
     w.pages.push({ ...A4, paper: plan.paper, shapes: [] });
     w.y = MARGIN;

@@ -158,7 +158,7 @@ function proofReport(e: Evidence): Report {
 }
 
 /** @throws HttpProblem 404 when a face is not in the workspace */
-export async function proofPdf(
+export async function rightsPdf(
   db: DataSource,
   compute: Compute,
   workspaceId: string,
@@ -176,7 +176,7 @@ const safe = (name: string): string =>
  * SHA256SUMS that `sha256sum -c` reads.
  * @throws HttpProblem 404 when a face is not in the workspace
  */
-export async function proofZip(
+export async function rightsZip(
   db: DataSource,
   compute: Compute,
   workspaceId: string,

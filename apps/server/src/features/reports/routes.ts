@@ -4,7 +4,7 @@ import { type App } from '../../platform/http/context.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
 import { findFaces } from '../faces/index.js';
 import { auditFile, makeAudit } from './audit.js';
-import { proofPdf, proofZip } from './proof-of-rights.js';
+import { rightsPdf, rightsZip } from './proof-of-rights.js';
 
 export function reportsRoutes(app: App): Bound[] {
   const { db } = app;
@@ -13,10 +13,10 @@ export function reportsRoutes(app: App): Bound[] {
     bind(app, routes.writeProofOfRights, async ({ who, body, response }) => {
       const name = `proof-of-rights-${body.use}.${body.as}`;
       if (body.as === 'pdf')
-        return attach(response, name, await proofPdf(db, app.compute, who.workspaceId, body.faceIds, body.use), 'application/pdf');
+        return attach(response, name, await rightsPdf(db, app.compute, who.workspaceId, body.faceIds, body.use), 'application/pdf');
       await findFaces(db, who.workspaceId, body.faceIds);
       attachment(response, name, 'application/zip');
-      await proofZip(db, app.compute, who.workspaceId, body.faceIds, body.use, response);
+      await rightsZip(db, app.compute, who.workspaceId, body.faceIds, body.use, response);
     }),
     bind(app, routes.getAudit, ({ who, query }) => makeAudit(db, who.workspaceId, query.day)),
     bind(app, routes.downloadAudit, async ({ who, query, response }) => {

@@ -7,7 +7,7 @@ import { z } from 'zod';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { Workspace } from '../accounts/index.js';
 import { FamilyEntity } from '../faces/index.js';
-import { CollectionEntity, KeptSearch, KeptText, ProofTextEntity } from '../library/index.js';
+import { CollectionEntity, KeptSearch, KeptText, ReadyTextEntity } from '../library/index.js';
 import { LicenseEntity, LicenseVersion, StartingPointEntity } from '../licenses/index.js';
 import { PlaceEntity } from '../places/index.js';
 
@@ -37,7 +37,7 @@ async function recordOf(db: DataSource, workspaceId: string): Promise<WorkspaceE
     timeZone: workspace.timeZone,
     palette: workspace.palette ?? [],
     keepRule: workspace.keepRule,
-    proofTexts: (await db.getRepository(ProofTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
+    proofTexts: (await db.getRepository(ReadyTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
       ({ language, label, text }) => ({
         language,
         label,

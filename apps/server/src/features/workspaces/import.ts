@@ -7,7 +7,7 @@ import { type Compute, ComputeError } from '../../platform/compute/pool.js';
 import { conflict, invalid } from '../../platform/http/problem.js';
 import { Workspace } from '../accounts/index.js';
 import { FaceEntity, FamilyEntity, familyKey } from '../faces/index.js';
-import { CollectionEntity, KeptSearch, KeptText, ProofTextEntity } from '../library/index.js';
+import { CollectionEntity, KeptSearch, KeptText, ReadyTextEntity } from '../library/index.js';
 import {
   CompanionEntity,
   LicenseEntity,
@@ -114,9 +114,9 @@ export async function importWorkspace(
     for (const { name, ...fields } of record.startingPoints)
       if (!points.has(name.toLowerCase()))
         await manager.getRepository(StartingPointEntity).insert({ id: randomUUID(), workspaceId, name, fields });
-    if ((await manager.getRepository(ProofTextEntity).countBy({ workspaceId })) === 0 && record.proofTexts.length > 0)
+    if ((await manager.getRepository(ReadyTextEntity).countBy({ workspaceId })) === 0 && record.proofTexts.length > 0)
       await manager
-        .getRepository(ProofTextEntity)
+        .getRepository(ReadyTextEntity)
         .insert(record.proofTexts.map((t, position) => ({ id: randomUUID(), workspaceId, position, ...t })));
     const workspace = await manager.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
     await manager

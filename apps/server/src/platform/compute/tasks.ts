@@ -30,7 +30,7 @@ import {
   type Inspection,
   type LanguageNeeds,
   type LicenseIndex,
-  type Proof,
+  type Comparison,
   type Recipe,
   type Repertoire,
   type ShapedLine,
@@ -41,7 +41,7 @@ import { nodeCodec, nodeSubsetter, readDocument } from '@orderly-glyph/node';
 import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { sortBytes } from './work/classify.js';
 import { writePdf } from './work/document.js';
-import type { ProofPage } from './work/page.js';
+import type { SheetPage } from './work/page.js';
 import { listZip, takeOut } from './work/take-out.js';
 
 /** Bytes, or the path of a file that holds them. */
@@ -58,9 +58,9 @@ async function convert(
   bytes: Uint8Array,
   faceIndex: number,
   recipe: Recipe,
-): Promise<{ bytes: Uint8Array; format: FontFormat; proof: Proof }> {
-  const { bytes: out, format, proof } = render(bytes, faceIndex, recipe, { codec: nodeCodec, subsetter: await nodeSubsetter() });
-  return { bytes: out, format, proof };
+): Promise<{ bytes: Uint8Array; format: FontFormat; comparison: Comparison }> {
+  const { bytes: out, format, comparison } = render(bytes, faceIndex, recipe, { codec: nodeCodec, subsetter: await nodeSubsetter() });
+  return { bytes: out, format, comparison };
 }
 
 /** What stands in the way of a product, and, when nothing does, its release. */
@@ -122,7 +122,7 @@ const setLines = (sfnt: Uint8Array, faceIndex: number, texts: string[]): ShapedL
   texts.map((text) => shapeLine(sfnt, faceIndex, text));
 
 /** A page of a proof sheet as PNG, twice as many pixels as points. */
-async function paint(page: ProofPage): Promise<Uint8Array> {
+async function paint(page: SheetPage): Promise<Uint8Array> {
   const { createCanvas, Path2D } = await import('@napi-rs/canvas');
   const scale = 2;
   const canvas = createCanvas(Math.round(page.width * scale), Math.round(page.height * scale));

@@ -7,7 +7,7 @@ import type { Face } from '@orderly-glyph/schema';
 import { call, routes, sentence } from '../../platform/api';
 import LiveText from './LiveText.vue';
 import { useLibrary } from '../library/library';
-import { useProof } from '../proof-sheets/proof';
+import { useProofLine } from './proof-line';
 import { useTray } from '../library/tray';
 
 const library = useLibrary();
@@ -16,8 +16,8 @@ const { param, several, put } = useAddress();
 const ids = computed(() => (several('faces').length > 0 ? several('faces') : tray.ids).filter((id) => library.faces.has(id)).slice(0, 8));
 const faces = ref<Face[]>([]);
 const problem = ref('');
-const proof = useProof();
-const text = ref(param('text') || proof.text || 'Hamburgefonstiv');
+const proofLine = useProofLine();
+const text = ref(param('text') || proofLine.text || 'Hamburgefonstiv');
 const size = ref(56);
 const matched = computed(() => param('match') === 'x');
 const overlaid = computed(() => param('view') === 'over');
@@ -35,7 +35,7 @@ watch(
   },
   { immediate: true },
 );
-watch(text, (t) => (proof.text = t));
+watch(text, (t) => (proofLine.text = t));
 watchDebounced(text, (t) => put({ text: t }), { debounce: 250 });
 
 /** x-height as a share of the em; null where a face has none. */

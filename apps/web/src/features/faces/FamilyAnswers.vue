@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { KIND_LABELS, SURE, USES, USE_WORDS } from '@orderly-glyph/schema';
+import { isSure, KIND_LABELS, USES, USE_WORDS } from '@orderly-glyph/schema';
 import { computed } from 'vue';
 import { useLibrary, type Family } from '../library/library';
 import { useSession } from '../accounts/session';
@@ -15,7 +15,7 @@ const kind = computed(() => {
   const { kind: k, confidence } = props.family;
   return k === null
     ? 'Its kind is not known'
-    : confidence >= SURE
+    : isSure(confidence)
       ? `A ${KIND_LABELS[k]} family`
       : `Perhaps a ${KIND_LABELS[k]} family; we are not sure`;
 });

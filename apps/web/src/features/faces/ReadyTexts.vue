@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue';
 import { ArrowDown, ArrowUp } from '@lucide/vue';
-import type { ProofText } from '@orderly-glyph/schema';
+import type { ReadyText } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { call, routes, sentence } from '../../platform/api';
 import LibraryNav from '../library/LibraryNav.vue';
@@ -13,14 +13,14 @@ const library = useLibrary();
 const session = useSession();
 const voice = useVoice();
 const MOST = 60;
-const texts = ref<ProofText[]>([]);
+const texts = ref<ReadyText[]>([]);
 const problem = ref('');
 const query = ref('');
-const same = (a: ProofText[], b: ProofText[]): boolean => JSON.stringify(a) === JSON.stringify(b);
-const plain = (list: readonly ProofText[]): ProofText[] => list.map(({ language, label, text }) => ({ language, label, text }));
-const changed = computed(() => !same(plain(texts.value), plain(library.proofTexts)));
+const same = (a: ReadyText[], b: ReadyText[]): boolean => JSON.stringify(a) === JSON.stringify(b);
+const plain = (list: readonly ReadyText[]): ReadyText[] => list.map(({ language, label, text }) => ({ language, label, text }));
+const changed = computed(() => !same(plain(texts.value), plain(library.readyTexts)));
 watch(
-  () => library.proofTexts,
+  () => library.readyTexts,
   (kept) => (texts.value = plain(kept)),
   { immediate: true },
 );
@@ -58,7 +58,7 @@ function move(from: number, by: number): void {
 async function keep(): Promise<void> {
   problem.value = '';
   try {
-    library.proofTexts = await call(routes.setProofTexts, { body: texts.value.filter((t) => t.text.trim() && t.label.trim()) });
+    library.readyTexts = await call(routes.setReadyTexts, { body: texts.value.filter((t) => t.text.trim() && t.label.trim()) });
     voice.say('Kept. They stand under the proof line, for everyone here.');
   } catch (error) {
     problem.value = sentence(error);
@@ -138,7 +138,7 @@ async function keep(): Promise<void> {
     </ol>
     <div v-if="session.canEdit && changed" class="mt-4 flex items-center gap-3">
       <button type="button" class="press" :disabled="texts.length > MOST" @click="keep">Keep these texts</button>
-      <button type="button" class="link" @click="texts = plain(library.proofTexts)">As they were</button>
+      <button type="button" class="link" @click="texts = plain(library.readyTexts)">As they were</button>
       <span v-if="texts.length > MOST" class="note text-no">{{ MOST }} is the most; take some out.</span>
     </div>
   </div>

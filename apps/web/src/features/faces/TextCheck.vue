@@ -174,7 +174,7 @@ function drop(event: DragEvent): void {
       </form>
       <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
         <button
-          v-for="t in library.proofTexts"
+          v-for="t in library.readyTexts"
           :key="t.label"
           type="button"
           class="text-note text-action hover:underline"

@@ -5,9 +5,9 @@ import type { Color } from '@orderly-glyph/schema';
 import { useAddress, useFace } from '../../platform/address';
 import { call, routes, sentence } from '../../platform/api';
 import LiveText from './LiveText.vue';
-import ProofLine from '../proof-sheets/ProofLine.vue';
+import ProofLine from './ProofLine.vue';
 import { useLibrary } from '../library/library';
-import { useProof } from '../proof-sheets/proof';
+import { useProofLine } from './proof-line';
 import { useSession } from '../accounts/session';
 import { useVoice } from '../../platform/voice';
 import { contrast } from './contrast';
@@ -20,9 +20,9 @@ const { param, put } = useAddress();
 
 const faceId = computed(() => param('face'));
 const entry = computed(() => library.faces.get(faceId.value) ?? null);
-const proof = useProof();
-const text = ref(param('text') || proof.text);
-watch(text, (words) => (proof.text = words));
+const proofLine = useProofLine();
+const text = ref(param('text') || proofLine.text);
+watch(text, (words) => (proofLine.text = words));
 const size = ref(Math.min(300, Math.max(10, Number(param('size')) || 64)));
 const VIEWS = { line: 'A line', sizes: 'Sizes', paragraph: 'Running text', figures: 'Figures', colors: 'Colors' } as const;
 type View = keyof typeof VIEWS;
@@ -74,7 +74,7 @@ const instanceOn = (coordinates: readonly number[]): boolean => face.value!.axes
 
 const capitals = computed(() => param('capitals') === 'yes');
 const spacing = computed(() => Math.min(500, Math.max(-100, Number(param('spacing')) || 0)));
-const language = computed(() => library.proofTexts.find((t) => t.text === text.value)?.language ?? '');
+const language = computed(() => library.readyTexts.find((t) => t.text === text.value)?.language ?? '');
 const said = computed(() => text.value.trim() || entry.value?.family.name || 'Hamburgefonstiv');
 const shownText = computed(() => (capitals.value ? said.value.toLocaleUpperCase(language.value || undefined) : said.value));
 const warnings = computed(() => spacingWarnings(said.value, spacing.value, capitals.value, entry.value?.family.kind === 'handwriting'));
@@ -88,7 +88,7 @@ const SIZES = [96, 72, 54, 40, 30, 24, 20, 17, 15, 13, 12, 11, 10];
 const running = computed(() => {
   // The words typed; those of a ready text go on with what else is ready in its language.
   const typed = text.value.trim();
-  const ready = library.proofTexts.filter((t) => t.language === (language.value || 'en')).map((t) => t.text);
+  const ready = library.readyTexts.filter((t) => t.language === (language.value || 'en')).map((t) => t.text);
   const base = typed !== '' && language.value === '' ? typed : ready.join(' ') || said.value;
   return `${Array(Math.max(1, Math.ceil(420 / base.length)))
     .fill(base)
@@ -138,7 +138,7 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
       <div class="border-b border-rule px-6 pt-4 pb-3 max-sm:px-4">
         <RouterLink :to="{ path: '/library', query: { face: faceId } }" class="link text-note">Library</RouterLink>
         <h1 class="truncate">{{ entry ? `${entry.family.name} ${entry.face.style}` : 'Try a face' }}</h1>
-        <ProofLine v-model:text="text" v-model:size="size" :texts="library.proofTexts" says="Set in this face" />
+        <ProofLine v-model:text="text" v-model:size="size" :texts="library.readyTexts" says="Set in this face" />
         <div class="mt-3 flex flex-wrap gap-2" role="group" aria-label="How to look at it">
           <button
             v-for="(word, key) in VIEWS"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { USES, USE_WORDS } from '@orderly-glyph/schema';
+import { sayLikeness, USES, USE_WORDS } from '@orderly-glyph/schema';
 import { ref, watch } from 'vue';
 import { call, routes, sentence } from '../../platform/api';
 import { useLibrary } from './library';
@@ -30,8 +30,6 @@ watch(
   },
   { immediate: true },
 );
-const word = (score: number): string =>
-  score >= 0.55 ? 'very alike' : score >= 0.3 ? 'alike' : score >= 0.15 ? 'somewhat alike' : 'not much alike';
 </script>
 
 <template>
@@ -59,7 +57,7 @@ const word = (score: number): string =>
             ><LiveText :face="library.faces.get(a.faceId)!.face" :text="text"
           /></span>
           <span class="note block truncate"
-            >{{ library.faces.get(a.faceId)!.family.name }} {{ library.faces.get(a.faceId)!.face.style }}, {{ word(a.score) }}</span
+            >{{ library.faces.get(a.faceId)!.family.name }} {{ library.faces.get(a.faceId)!.face.style }}, {{ sayLikeness(a.score) }}</span
           >
         </button>
       </li>

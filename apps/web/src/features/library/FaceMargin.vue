@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/vue';
 import type { Face } from '@orderly-glyph/schema';
-import { KINDS, KIND_LABELS, SURE, USE_WORDS } from '@orderly-glyph/schema';
+import { KINDS, isSure, KIND_LABELS, USE_WORDS } from '@orderly-glyph/schema';
 import { computed } from 'vue';
 import { addressOf, routes } from '../../platform/api';
 import { useLibrary } from './library';
@@ -56,8 +56,9 @@ const kindText = computed(() => {
   if (!shape) return 'Its outlines cannot be read, so its kind is not known.';
   if (shape.own) return `A ${KIND_LABELS[shape.own]} face, as one of you said.`;
   const word = KIND_LABELS[shape.value];
-  const sure =
-    shape.confidence >= SURE ? `A ${word} face (${Math.round(shape.confidence * 100)}% sure)` : `Perhaps a ${word} face; we are not sure`;
+  const sure = isSure(shape.confidence)
+    ? `A ${word} face (${Math.round(shape.confidence * 100)}% sure)`
+    : `Perhaps a ${word} face; we are not sure`;
   return `${sure}${shape.decorative >= 0.6 ? ', and decorative: for large settings' : ''}.`;
 });
 async function correctKind(event: Event): Promise<void> {

@@ -252,8 +252,7 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
         </div>
       </template>
       <p v-else class="text-soft">
-        Choose a place in the table. What that family would need for that language stands here, letter by letter, to hand to a type
-        designer.
+        Choose a cell of the table. What that family would need for that language stands here, letter by letter, to hand to a type designer.
       </p>
     </aside>
   </div>

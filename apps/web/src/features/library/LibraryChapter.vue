@@ -5,7 +5,7 @@ import {
   filterFor,
   KIND_LABELS,
   queryToWanted,
-  SURE,
+  isSure,
   USE_WORDS,
   wanted as wantedSchema,
   wantedToQuery,
@@ -21,10 +21,10 @@ import FaceMargin from './FaceMargin.vue';
 import FilterSentence from './FilterSentence.vue';
 import LibraryNav from './LibraryNav.vue';
 import LiveText from '../faces/LiveText.vue';
-import ProofLine from '../proof-sheets/ProofLine.vue';
+import ProofLine from '../faces/ProofLine.vue';
 import VerdictMark from '../licenses/VerdictMark.vue';
 import { useLibrary, type FaceLine, type Family } from './library';
-import { useProof } from '../proof-sheets/proof';
+import { useProofLine } from '../faces/proof-line';
 import { useSession } from '../accounts/session';
 import { useTray } from './tray';
 import { count, list } from '../../platform/words';
@@ -36,9 +36,9 @@ const route = useRoute();
 const router = useRouter();
 
 const { param, put } = useAddress();
-const proof = useProof();
-const text = ref('text' in route.query ? param('text') : proof.text);
-watch(text, (words) => (proof.text = words));
+const proofLine = useProofLine();
+const text = ref('text' in route.query ? param('text') : proofLine.text);
+watch(text, (words) => (proofLine.text = words));
 const size = ref(Math.min(300, Math.max(10, Number(param('size')) || 40)));
 const selectedId = computed(() => param('face') || null);
 const face = ref<Face | null>(null);
@@ -73,7 +73,7 @@ const shown = computed(() => {
 });
 const total = computed(() => library.families.filter((f) => !f.archived).length);
 const kindNote = (f: Family): string =>
-  f.kind === null ? '' : f.confidence < SURE ? `${KIND_LABELS[f.kind]}, not sure` : KIND_LABELS[f.kind];
+  f.kind === null ? '' : isSure(f.confidence) ? KIND_LABELS[f.kind] : `${KIND_LABELS[f.kind]}, not sure`;
 const useWord = computed(() => (wanted.value.use ? USE_WORDS[wanted.value.use].label : 'Website'));
 const openFamily = computed(() => (selectedId.value ? (library.faces.get(selectedId.value)?.family.id ?? null) : null));
 const lineFace = (family: Family): FaceLine => {
@@ -216,7 +216,7 @@ function onKey(event: KeyboardEvent): void {
         <h1 class="sr-only">Library</h1>
         <LibraryNav class="mb-1" />
         <FilterSentence v-if="library.families.length > 0" v-model="wanted" class="mb-1" :shown="shown.length" :of="total" />
-        <ProofLine v-model:text="text" v-model:size="size" :texts="library.proofTexts" />
+        <ProofLine v-model:text="text" v-model:size="size" :texts="library.readyTexts" />
       </div>
       <p v-if="library.shelf.stale > 0" class="note border-b border-rule px-6 py-1 max-sm:px-4">
         {{ count(library.shelf.stale, 'face is', 'faces are') }} being read again by a newer version; what is new about them appears by

@@ -10,7 +10,7 @@ import {
   type LanguageName,
   type LibraryAct,
   type Place,
-  type ProofText,
+  type ReadyText,
   type Shelf,
 } from '@orderly-glyph/schema';
 import { computed, ref, shallowRef } from 'vue';
@@ -30,13 +30,13 @@ function parseRuns(text: string): Writes {
 export const useLibrary = defineStore('library', () => {
   // Thousands of families need no deep watching; the list is replaced as a whole.
   const families = shallowRef<Family[]>([]);
-  const proofTexts = ref<ProofText[]>([]);
+  const readyTexts = ref<ReadyText[]>([]);
   const places = ref<Place[]>([]);
   const languages = ref<LanguageName[]>([]);
   const scriptNames = computed(() => new Map(languages.value.map((l) => [l.script, l.scriptName])));
   const languageNames = computed(() => new Map(languages.value.map((l) => [l.tag, l.name])));
   /** Languages of the ready texts: those the workspace sells in. */
-  const ownLanguages = computed(() => [...new Set(proofTexts.value.map((t) => t.language).filter(Boolean))]);
+  const ownLanguages = computed(() => [...new Set(readyTexts.value.map((t) => t.language).filter(Boolean))]);
   const shelf = ref<Shelf>({
     collections: [],
     searches: [],
@@ -60,7 +60,7 @@ export const useLibrary = defineStore('library', () => {
     try {
       const [f, t, p, l, s] = await Promise.all([
         call(routes.listFamilies),
-        call(routes.getProofTexts),
+        call(routes.getReadyTexts),
         call(routes.listPlaces),
         languages.value.length > 0 ? languages.value : call(routes.listLanguages),
         call(routes.getShelf),
@@ -68,7 +68,7 @@ export const useLibrary = defineStore('library', () => {
       shelf.value = s;
       languages.value = l;
       families.value = opened(f);
-      proofTexts.value = t;
+      readyTexts.value = t;
       places.value = p;
       state.value = 'ready';
     } catch (error) {
@@ -123,7 +123,7 @@ export const useLibrary = defineStore('library', () => {
   }
   function forget(): void {
     families.value = [];
-    proofTexts.value = [];
+    readyTexts.value = [];
     places.value = [];
     state.value = 'new';
   }
@@ -136,7 +136,7 @@ export const useLibrary = defineStore('library', () => {
     languageNames,
     ownLanguages,
     families,
-    proofTexts,
+    readyTexts,
     places,
     faces,
     state,

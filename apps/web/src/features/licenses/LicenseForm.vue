@@ -11,7 +11,7 @@ import LicenseUses from './LicenseUses.vue';
 import StartingPoints from './StartingPoints.vue';
 import TermsPane from './TermsPane.vue';
 import { useLicenseRecord } from './record';
-import RightsProof from '../reports/RightsProof.vue';
+import ProofOfRightsForm from '../reports/ProofOfRightsForm.vue';
 import { useSession } from '../accounts/session';
 import { count, when } from '../../platform/words';
 
@@ -244,7 +244,7 @@ function pickEvidence(event: Event): void {
           </div>
         </fieldset>
         <section v-if="existing" class="mt-6 border-t border-rule pt-4">
-          <RightsProof :face-ids="form.faceIds" />
+          <ProofOfRightsForm :face-ids="form.faceIds" />
         </section>
         <section v-if="history.length > 0" class="mt-6" aria-labelledby="history">
           <h2 id="history">What was changed</h2>

@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/vue-virtual';
 import { USES, USE_WORDS } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { useAddress, useFace } from '../../platform/address';
-import RightsProof from '../reports/RightsProof.vue';
+import ProofOfRightsForm from '../reports/ProofOfRightsForm.vue';
 import VerdictMark from './VerdictMark.vue';
 import WordChoice from '../../platform/WordChoice.vue';
 import { useLibrary, type Family } from '../library/library';
@@ -187,7 +187,7 @@ const verdict = computed(() => face.value?.verdicts.find((v) => v.use === param(
           >Record the license</RouterLink
         >
         <div class="mt-5 border-t border-rule pt-4">
-          <RightsProof
+          <ProofOfRightsForm
             :key="`${face.id} ${verdict.use}`"
             :face-ids="library.faces.get(face.id)?.family.faces.map((f) => f.id) ?? [face.id]"
             :use="verdict.use"

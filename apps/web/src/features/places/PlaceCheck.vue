@@ -177,7 +177,7 @@ const MARK = {
               Nothing stands in the way. The file goes out as it is, {{ size(c.sending?.bytes ?? 0) }}.
             </li>
           </ul>
-          <p v-if="c.sending && convertTo" class="note mt-2">{{ c.sending.proof }}</p>
+          <p v-if="c.sending && convertTo" class="note mt-2">{{ c.sending.comparison }}</p>
           <GoAhead
             v-model:override="override[c.faceId]"
             v-model:note="notes[c.faceId]"

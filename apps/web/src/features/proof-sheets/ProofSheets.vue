@@ -59,7 +59,7 @@ async function draw(): Promise<void> {
   }
   busy.value = true;
   try {
-    const bytes = await callBytes(routes.renderProof, { query: { as: 'png', page: page.value }, body: plan.value });
+    const bytes = await callBytes(routes.renderProofSheet, { query: { as: 'png', page: page.value }, body: plan.value });
     const url = await dataUrl(bytes, 'image/png');
     if (mine === turn) {
       picture.value = url;
@@ -79,14 +79,14 @@ watchDebounced([plan, page], () => void draw(), { debounce: 300, immediate: true
 onMounted(() => void load());
 async function load(): Promise<void> {
   try {
-    sheets.value = await call(routes.listProofs);
+    sheets.value = await call(routes.listProofSheets);
   } catch (error) {
     problem.value = sentence(error);
   }
 }
 async function save(as: 'pdf' | 'png'): Promise<void> {
   try {
-    const bytes = await callBytes(routes.renderProof, { query: { as, page: page.value }, body: plan.value });
+    const bytes = await callBytes(routes.renderProofSheet, { query: { as, page: page.value }, body: plan.value });
     saveBytes(
       `${plan.value.title}${as === 'png' && page.value > 1 ? ` ${page.value}` : ''}.${as}`,
       bytes,
@@ -98,7 +98,7 @@ async function save(as: 'pdf' | 'png'): Promise<void> {
 }
 async function publish(): Promise<void> {
   try {
-    const made = await call(routes.createProof, { body: { plan: plan.value, endsOn: endsOn.value } });
+    const made = await call(routes.createProofSheet, { body: { plan: plan.value, endsOn: endsOn.value } });
     await load();
     voice.say(`The page is up until ${when(made.endsOn)}. Copy its address from the list.`);
   } catch (error) {
@@ -107,7 +107,7 @@ async function publish(): Promise<void> {
 }
 async function takeBack(sheet: ProofSheet): Promise<void> {
   try {
-    await call(routes.removeProof, { params: { proofId: sheet.id } });
+    await call(routes.removeProofSheet, { params: { sheetId: sheet.id } });
     await load();
     voice.say(`“${sheet.title}” can no longer be read by anybody.`);
   } catch (error) {

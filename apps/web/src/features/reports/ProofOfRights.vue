@@ -3,7 +3,7 @@ import type { License } from '@orderly-glyph/schema';
 import { computed, onMounted, ref } from 'vue';
 import { useAddress } from '../../platform/address';
 import { call, routes } from '../../platform/api';
-import RightsProof from './RightsProof.vue';
+import ProofOfRightsForm from './ProofOfRightsForm.vue';
 import { useLibrary } from '../library/library';
 import { count, list, money } from '../../platform/words';
 
@@ -47,7 +47,7 @@ const cost = computed(() => {
         </li>
       </ul>
       <p v-if="cost" class="mt-3">Their licenses cost {{ cost }} in all.</p>
-      <RightsProof class="mt-5" :face-ids="faces.map((f) => f.face.id)" />
+      <ProofOfRightsForm class="mt-5" :face-ids="faces.map((f) => f.face.id)" />
     </template>
   </div>
 </template>

@@ -1,7 +1,7 @@
 import type { Face } from '../../font/index.js';
 import { GlyfOutlines, type Pen } from '../../outline/index.js';
 import { expectFontError, FontError, HEAD, Loca, writeSfnt, writeWoff, writeWoff2 } from '../../sfnt/index.js';
-import type { Proof, Step, TargetFormat } from '../step.js';
+import type { Comparison, Step, TargetFormat } from '../step.js';
 
 const TARGETS: readonly TargetFormat[] = ['woff2', 'woff', 'ttf', 'otf'];
 
@@ -66,7 +66,7 @@ class RecordPen implements Pen {
  * a packer change (section 5: the packing of glyf and loca, DSIG, head's checkSumAdjustment, flags bit 11 and
  * indexToLocFormat). There, every outline is drawn from both files and compared.
  */
-export function proveEqual(before: Face, after: Face): Proof {
+export function proveEqual(before: Face, after: Face): Comparison {
   const differences: string[] = [];
   const [a, b] = [before.font.tables, after.font.tables];
   for (const tag of new Set([...a.keys(), ...b.keys()])) {

@@ -1,6 +1,6 @@
 import type { Face } from '../../font/index.js';
 import { CFF, DICT, HEAD, NAME, NAME_ID, writeSfnt, encodeUtf16, type NameTable } from '../../sfnt/index.js';
-import type { Proof, Step } from '../step.js';
+import type { Comparison, Step } from '../step.js';
 
 /** Names by which programs know a face. Copyright, license, makers and descriptions stay as they are. */
 const CALLED: readonly number[] = [
@@ -78,7 +78,7 @@ function renamed(face: Face, family: string, version: number): { table: NameTabl
 }
 
 /** Shows that only names and the version changed: every other table byte for byte, and of CFF everything but its names. */
-function proveNamed(before: Face, after: Face): Proof {
+function proveNamed(before: Face, after: Face): Comparison {
   const differences: string[] = [];
   const [a, b] = [before.font.tables, after.font.tables];
   for (const tag of new Set([...a.keys(), ...b.keys()])) {

@@ -1,7 +1,7 @@
 import { HashPen } from '../../outline/index.js';
 import { FontError } from '../../sfnt/index.js';
 import type { Face } from '../../font/index.js';
-import type { Proof, Step } from '../step.js';
+import type { Comparison, Step } from '../step.js';
 
 /** Cuts a face down to some characters, with the glyphs that features reach from them; hints go. */
 export const SUBSET: Step = {
@@ -33,7 +33,7 @@ function codePointsOf(face: Face, runs: readonly number[]): number[] {
 }
 
 /** Shows that all characters that were to be kept are there and draw the same, with the same advance. */
-function proveKept(before: Face, after: Face, codePoints: readonly number[]): Proof {
+function proveKept(before: Face, after: Face, codePoints: readonly number[]): Comparison {
   const differences: string[] = [];
   const print = (face: Face, glyph: number): string => {
     const pen = new HashPen();

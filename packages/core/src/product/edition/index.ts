@@ -72,16 +72,16 @@ export const EDITION: ProductKind<EditionRecipe> = {
       { step: 'rename', options: { family: recipe.name, version: number } },
     ];
     const files: ReturnType<typeof EDITION.build>['files'] = [];
-    const proof = { equal: true, differences: [] as string[], glyphsCompared: 0 };
+    const comparison = { equal: true, differences: [] as string[], glyphsCompared: 0 };
     const style = source!.face.name(NAME_ID.typographicSubfamily) ?? source!.face.name(NAME_ID.subfamily) ?? 'Regular';
     for (const format of [...new Set(recipe.formats)].sort()) {
       const made = once(source!, [...steps, { step: 'container', options: { to: format } }], tools);
       files.push({ name: `${fileBase(recipe.name, style)}.${format}`, format: made.format, bytes: made.bytes });
-      proof.equal &&= made.proof.equal;
-      proof.differences.push(...made.proof.differences);
-      proof.glyphsCompared += made.proof.glyphsCompared;
+      comparison.equal &&= made.comparison.equal;
+      comparison.differences.push(...made.comparison.differences);
+      comparison.glyphsCompared += made.comparison.glyphsCompared;
     }
-    return { files, proof, codePoints: [...(previous?.codePoints ?? [])] };
+    return { files, comparison, codePoints: [...(previous?.codePoints ?? [])] };
   },
 };
 

@@ -1,5 +1,5 @@
 /** A page as shapes: everything on it is outlines, so that no font has to go with it. Points, y down from the top. */
-export interface ProofPage {
+export interface SheetPage {
   width: number;
   height: number;
   paper: string;

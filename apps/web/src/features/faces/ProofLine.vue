@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { ProofText } from '@orderly-glyph/schema';
+import type { ReadyText } from '@orderly-glyph/schema';
 
-withDefaults(defineProps<{ texts: ProofText[]; says?: string }>(), { says: 'Every line below is set in these words' });
+withDefaults(defineProps<{ texts: ReadyText[]; says?: string }>(), { says: 'Every line below is set in these words' });
 const text = defineModel<string>('text', { required: true });
 const size = defineModel<number>('size', { required: true });
 </script>

@@ -6,20 +6,20 @@ import { when } from '../../platform/words';
 
 /** What somebody without an account sees of a proof sheet. */
 const props = defineProps<{ secret: string }>();
-const sheet = ref<Answer<(typeof Routes)['readProof']> | null>(null);
+const sheet = ref<Answer<(typeof Routes)['readProofSheet']> | null>(null);
 const families = ref<(string | null)[]>([]);
 const problem = ref('');
 
 onMounted(async () => {
   try {
-    const found = await call(routes.readProof, { params: { secret: props.secret } });
+    const found = await call(routes.readProofSheet, { params: { secret: props.secret } });
     sheet.value = found;
     document.title = `${found.title} · ${found.business}`;
     families.value = found.faces.map(() => null);
     await Promise.all(
       found.faces.map(async (face, number) => {
         if (!face.web) return;
-        const bytes = await callBytes(routes.readProofFace, { params: { secret: props.secret, number } });
+        const bytes = await callBytes(routes.readProofSheetFace, { params: { secret: props.secret, number } });
         const font = new FontFace(`shown-${number}`, bytes, { weight: '1 1000' });
         document.fonts.add(await font.load());
         families.value[number] = `shown-${number}`;
@@ -56,7 +56,7 @@ onMounted(async () => {
         :key="n"
         class="mt-3 w-full border border-rule"
         loading="lazy"
-        :src="addressOf(routes.readProofPage, { params: { secret, page: n } })"
+        :src="addressOf(routes.readProofSheetPage, { params: { secret, page: n } })"
         :alt="`Page ${n} of ${sheet.pages}`"
       />
     </template>
