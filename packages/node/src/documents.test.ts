@@ -63,6 +63,9 @@ test('RTF: code page, Unicode escapes, quotes; no titles, pictures and fonts; a 
   const rtf = `{\\rtf1\\ansi\\ansicpg1250{\\fonttbl{\\f0\\fnil\\fcharset238 Calibri;}}{\\info{\\title Secret}}\\f0 za\\'bf\\'f3\\'b3\\'e6 \\ldblquote Plot\\rdblquote .\\par\\u321? it\\rquote s {\\b not} allowed{\\pict\\pngblip 8950}\\par}`;
   expect(await read(new Uint8Array(Buffer.from(rtf, 'latin1')))).toMatchObject({ kind: 'rtf', text: 'zażółć “Plot”.\nŁ it’s not allowed' });
   expect((await read(bytes('{\\rtf1 unclosed {\\b text'))).text).toBe('unclosed text');
+  // Mail programs wrap HTML this way; nothing that is said may be hidden by it.
+  const wrapped = '{\\rtf1\\ansi\\fromhtml1{\\*\\htmltag64 <p>}Personal use \\htmlrtf only\\htmlrtf0 .{\\*\\htmltag72 </p>}}';
+  expect((await read(bytes(wrapped))).text).toBe('Personal use only.');
 });
 
 test('DOCX: paragraphs of the main part', async () => {

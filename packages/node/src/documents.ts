@@ -5,7 +5,6 @@ import chardet from 'chardet';
 import { convert as htmlToText } from 'html-to-text';
 import iconv from 'iconv-lite';
 import type * as Rtf from 'rtf-stream-parser';
-import type * as RtfText from 'rtf-stream-parser/dist/src/ToPlainText.js';
 import yauzl from 'yauzl';
 
 /** What a companion turned out to be. 'office' and 'old-office' are documents whose text is not read. */
@@ -187,21 +186,21 @@ async function readMail(bytes: Uint8Array): Promise<ReadDocument> {
 
 /** Destinations of RTF that are not the document's text. Source: Rich Text Format Specification 1.9.1. */
 const NOT_TEXT = new Set(
-  'info pict object header headerl headerr headerf footer footerl footerr footerf footnote annotation fonttbl colortbl stylesheet listtable'.split(
+  'info pict object header headerl headerr headerf footer footerl footerr footerf footnote annotation fonttbl colortbl stylesheet listtable htmltag'.split(
     ' ',
   ),
 );
 
 async function readRtf(bytes: Uint8Array): Promise<ReadDocument> {
   const load = createRequire(import.meta.url);
-  const { Tokenize } = load('rtf-stream-parser') as typeof Rtf;
-  const { ToPlainText } = load('rtf-stream-parser/dist/src/ToPlainText.js') as typeof RtfText;
+  const { DeEncapsulate, Tokenize } = load('rtf-stream-parser') as typeof Rtf;
   interface Token {
     type: number;
     word?: string;
   }
   const GROUP_START = 0;
   const GROUP_END = 1;
+  const CONTROL = 2;
   async function* withoutAsides(tokens: AsyncIterable<Token>): AsyncGenerator<Token> {
     let depth = 0;
     let aside: number | null = null;
@@ -211,11 +210,16 @@ async function readRtf(bytes: Uint8Array): Promise<ReadDocument> {
         if (aside !== null && depth <= aside) aside = null;
         depth--;
       } else if (aside === null && token.word !== undefined && NOT_TEXT.has(token.word)) aside = depth;
+      // What a document says of having been HTML or text is left out: nothing of it may be hidden for that.
+      if (token.word === 'fromhtml' || token.word === 'fromtext' || token.word === 'htmlrtf') continue;
       if (aside === null || token.type === GROUP_START || token.type === GROUP_END) yield token;
+      // The reader gives plain text for documents that say they were plain text.
+      if (depth === 1 && token.word === 'rtf') yield { type: CONTROL, word: 'fromtext' };
     }
   }
   let text = '';
-  const out = new ToPlainText({
+  const out = new DeEncapsulate({
+    mode: 'text',
     warn: () => undefined,
     decode: (data, encoding) => iconv.decode(data, iconv.encodingExists(encoding) ? encoding : 'windows-1252'),
   });
