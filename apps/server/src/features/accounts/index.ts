@@ -1,5 +1,5 @@
 export { dayIn, todayOf } from './day.js';
 export { accountRoutes } from './routes.js';
-export { Workspace } from './rows.js';
+export { Account, Workspace } from './rows.js';
 export { callerOf, findCaller } from './sessions.js';
 export { accountsRows } from './rows.js';

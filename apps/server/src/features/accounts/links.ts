@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Invitation as InvitationAnswer, Role } from '@orderly-glyph/schema';
-import { MoreThan, type DataSource, type EntityManager } from 'typeorm';
+import { LessThan, MoreThan, type DataSource, type EntityManager } from 'typeorm';
 import { conflict, HttpProblem, notFound } from '../../platform/http/problem.js';
 import { newToken, tokenHash } from './password.js';
 import { Account, Invitation, type InvitationRow, Member, PasswordReset, Workspace } from './rows.js';
@@ -40,7 +40,7 @@ export async function createInvitation(
   who: { workspaceId: string; name: string },
   { role, note }: { role: Role; note: string },
 ): Promise<InvitationAnswer & { path: string }> {
-  await db.query('DELETE FROM invitation WHERE workspace_id = ? AND expires_at < ?', [who.workspaceId, new Date()]);
+  await db.getRepository(Invitation).delete({ workspaceId: who.workspaceId, expiresAt: LessThan(new Date()) });
   if ((await db.getRepository(Invitation).countBy({ workspaceId: who.workspaceId })) >= MOST_OPEN)
     throw conflict(`${MOST_OPEN} invitations wait already. Take some back first; nothing was made.`);
   const token = newToken();

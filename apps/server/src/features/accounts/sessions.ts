@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { OwnSession, Session as SessionAnswer } from '@orderly-glyph/schema';
 import { parse, serialize } from 'cookie';
-import { In, type DataSource, type EntityManager } from 'typeorm';
+import { In, LessThan, Not, type DataSource, type EntityManager } from 'typeorm';
 import type { Caller } from '../../platform/http/context.js';
 import { newToken, tokenHash } from './password.js';
 import { Account, Member, Session, Workspace } from './rows.js';
@@ -19,7 +19,7 @@ export async function startSession(
 ): Promise<{ token: string; maxAge: number }> {
   const token = newToken();
   const now = Date.now();
-  await db.query('DELETE FROM session WHERE expires_at < ?', [new Date(now)]);
+  await db.getRepository(Session).delete({ expiresAt: LessThan(new Date(now)) });
   await db.getRepository(Session).insert({
     tokenHash: hash(token),
     accountId,
@@ -51,7 +51,7 @@ export async function findCaller(db: DataSource, token: string): Promise<Caller 
   if (!row) return null;
   // When a session was last used is told by the hour; a write at every request would cost more than it tells.
   if (!row.seenAt || Date.now() - row.seenAt.getTime() > 3_600_000)
-    await db.query('UPDATE session SET seen_at = ? WHERE token_hash = ?', [new Date(), hash(token)]);
+    await db.getRepository(Session).update({ tokenHash: hash(token) }, { seenAt: new Date() });
   return { accountId: row.accountId, name: row.name, workspaceId: row.workspaceId, role: row.role, demo: row.demo > 0 };
 }
 
@@ -67,7 +67,7 @@ export function cookie(token: string, maxAge: number, secure: boolean, name = CO
 
 /** Ends all sessions of an account but, where given, one. */
 export async function endOthers(db: DataSource | EntityManager, accountId: string, except: string | null): Promise<void> {
-  await db.query('DELETE FROM session WHERE account_id = ? AND token_hash <> ?', [accountId, except ? hash(except) : '']);
+  await db.getRepository(Session).delete({ accountId, tokenHash: Not(except ? hash(except) : '') });
 }
 
 export async function listSessions(db: DataSource, accountId: string, token: string): Promise<OwnSession[]> {

@@ -2,7 +2,7 @@ export { acceptFacts, keepFacts, KeptFact, staleFacts, withFact, type DerivedRow
 export { FACE_COLUMNS, findFaces, type LeadRow } from './leads.js';
 export { FaceLines } from './lines.js';
 export { render, type Rendered } from './renditions.js';
-export { Fact, FaceEntity, FaceFile, FamilyEntity, FileEntity, type FaceRow, type FamilyRow } from './rows.js';
+export { Fact, FaceEntity, FaceFile, FamilyEntity, FileEntity, Rendition, type FaceRow, type FamilyRow } from './rows.js';
 export {
   familyFor,
   familyKey,

@@ -1,6 +1,7 @@
 import type { BundleSuggestion, Intake, IntakeItem } from '@orderly-glyph/schema';
-import type { DataSource } from 'typeorm';
+import { In, type DataSource } from 'typeorm';
 import { notFound } from '../../platform/http/problem.js';
+import { Account } from '../accounts/index.js';
 import { CompanionEntity, type CompanionRow, suggestionsOf } from '../licenses/index.js';
 import { Bundle, IntakeEntity, type IntakeRow, type ItemRow } from './rows.js';
 
@@ -25,11 +26,8 @@ export async function describeIntakes(db: DataSource, workspaceId: string, rows:
     'SELECT b.intake_id AS intakeId, COUNT(DISTINCT face.family_id) AS count FROM bundle b JOIN bundle_file bf ON bf.bundle_id = b.id JOIN face_file ff ON ff.file_id = bf.file_id JOIN face ON face.id = ff.face_id WHERE b.workspace_id = ? AND b.intake_id IN (?) GROUP BY b.intake_id',
     [workspaceId, ids],
   )) as { intakeId: string; count: number }[];
-  const people = new Map(
-    (
-      (await db.query('SELECT id, name FROM account WHERE id IN (?)', [rows.map((r) => r.createdBy)])) as { id: string; name: string }[]
-    ).map((a) => [a.id, a.name]),
-  );
+  const accounts = await db.getRepository(Account).findBy({ id: In(rows.map((r) => r.createdBy)) });
+  const people = new Map(accounts.map((a) => [a.id, a.name]));
   return rows.map((row) => {
     const own = counts.filter((c) => c.intakeId === row.id);
     const of = (state: ItemRow['state']): number => Number(own.find((c) => c.state === state)?.count ?? 0);

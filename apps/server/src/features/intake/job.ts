@@ -187,7 +187,7 @@ class IntakeRun {
       bundles.map((b) => b.id),
     );
     await db.transaction(async (manager) => {
-      await manager.query('DELETE FROM upload WHERE intake_id = ?', [this.intakeId]);
+      await manager.getRepository(Upload).delete({ intakeId: this.intakeId });
       await manager.getRepository(IntakeEntity).update({ id: this.intakeId }, { state: 'done' });
     });
     return `${items.length} ${items.length === 1 ? 'file' : 'files'} sorted.`;
@@ -360,7 +360,7 @@ class IntakeRun {
         return { item, taken, bytes: taken.bytes, store: await this.judge(item, taken) };
       } catch (error) {
         if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
-        await db.query('UPDATE item SET tries = tries + 1 WHERE id = ?', [item.id]);
+        await db.getRepository(Item).increment({ id: item.id }, 'tries', 1);
         console.error(`Reading ${item.path} was given up: ${error.message}`);
         if (++item.tries < MOST_TRIES) continue;
         const store = refuse(`${error.message} It was tried twice and set aside; the other files went on without it.`);

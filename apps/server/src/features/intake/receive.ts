@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { Request } from 'express';
-import type { DataSource } from 'typeorm';
+import { LessThan, type DataSource } from 'typeorm';
 import { CHUNK, sendBytes } from '../../platform/blobs/blobs.js';
 import { MAX_BUNDLE } from '../../platform/compute/work/limits.js';
 import { conflict, HttpProblem, invalid } from '../../platform/http/problem.js';
 import { cleanName, roomFor, type Space } from '../../platform/blobs/space.js';
+import { Upload } from './rows.js';
 
 /** Received bytes held before they are written. */
 const TOGETHER = 4 * CHUNK;
@@ -44,7 +45,7 @@ export async function receiveUpload(
             seq++,
             data.subarray(at, at + CHUNK),
           ]);
-        await manager.query('UPDATE upload SET bytes = ?, touched_at = ? WHERE id = ?', [bytes, new Date(), id]);
+        await manager.getRepository(Upload).update({ id }, { bytes, touchedAt: new Date() });
       });
     for await (const piece of request as AsyncIterable<Buffer>) {
       bytes += piece.length;
@@ -69,7 +70,7 @@ export async function receiveUpload(
     if (affectedRows === 0) throw conflict('The intake was started or thrown away while this file was still on its way. Begin a new one.');
     return { id, name, bytes };
   } catch (error) {
-    await db.query('DELETE FROM upload WHERE id = ?', [id]);
+    await db.getRepository(Upload).delete({ id });
     if ((error as NodeJS.ErrnoException).code === 'ECONNRESET' || (error as Error).message === 'aborted')
       throw invalid('The upload was cancelled. Nothing of it was kept.');
     throw error;
@@ -86,5 +87,5 @@ function tooLarge(): HttpProblem {
 
 /** Removes uploads that broke off with their server, and waits for nothing. */
 export async function sweepUploads(db: DataSource): Promise<void> {
-  await db.query("DELETE FROM upload WHERE state = 'receiving' AND touched_at < ?", [new Date(Date.now() - 10 * 60_000)]);
+  await db.getRepository(Upload).delete({ state: 'receiving', touchedAt: LessThan(new Date(Date.now() - 10 * 60_000)) });
 }

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { routes } from '@orderly-glyph/schema';
+import { Not } from 'typeorm';
 import type { App } from '../../platform/http/context.js';
 import { conflict, invalid, notFound } from '../../platform/http/problem.js';
 import { bind, type Bound, type Call } from '../../platform/http/serve.js';
@@ -8,7 +9,7 @@ import { describeJob, queueJob } from '../../platform/jobs/runner.js';
 import { findCaller } from '../accounts/index.js';
 import { describeIntake, describeIntakes, intakeItems, intakeSuggestions } from './describe.js';
 import { receiveUpload } from './receive.js';
-import { IntakeEntity } from './rows.js';
+import { IntakeEntity, Upload } from './rows.js';
 
 const ENDED = ['done', 'failed', 'cancelled'];
 
@@ -93,10 +94,8 @@ export function intakeRoutes(app: App): Bound[] {
         if (!intake) throw notFound('This intake');
         // What was stopped or failed half way still has its uploads and can go on.
         if (!['waiting', 'cancelled', 'failed'].includes(intake.state)) throw conflict('This intake is started already.');
-        const [{ count }] = (await manager.query("SELECT COUNT(*) AS count FROM upload WHERE intake_id = ? AND state <> 'receiving'", [
-          intake.id,
-        ])) as [{ count: number }];
-        if (Number(count) === 0) throw invalid('There is no file in this intake yet. Choose at least one.');
+        if (!(await manager.getRepository(Upload).existsBy({ intakeId: intake.id, state: Not('receiving') })))
+          throw invalid('There is no file in this intake yet. Choose at least one.');
         await queueJob(manager, { id: jobId, workspaceId: who.workspaceId, kind: 'intake', subjectId: intake.id });
         await manager.getRepository(IntakeEntity).update({ id: intake.id }, { state: 'queued', jobId });
       });
@@ -104,11 +103,8 @@ export function intakeRoutes(app: App): Bound[] {
       return describeJob(await jobs.findOneByOrFail({ id: jobId }));
     }),
     bind(app, routes.discardIntake, async ({ who, params }) => {
-      const { affectedRows } = (await app.db.query("DELETE FROM intake WHERE id = ? AND workspace_id = ? AND state = 'waiting'", [
-        params.intakeId,
-        who.workspaceId,
-      ])) as { affectedRows: number };
-      if (affectedRows === 0) {
+      const { affected } = await intakes.delete({ id: params.intakeId, workspaceId: who.workspaceId, state: 'waiting' });
+      if (!affected) {
         if (await intakes.existsBy({ id: params.intakeId, workspaceId: who.workspaceId }))
           throw conflict('This intake was started, so its report stays.');
         throw notFound('This intake');
@@ -126,7 +122,7 @@ export function intakeRoutes(app: App): Bound[] {
           [job.id],
         )) as { affectedRows: number };
         if (affectedRows > 0 && job.kind === 'intake')
-          await manager.query("UPDATE intake SET state = 'queued' WHERE id = ? AND job_id = ?", [job.subjectId, job.id]);
+          await manager.getRepository(IntakeEntity).update({ id: job.subjectId, jobId: job.id }, { state: 'queued' });
       });
       app.jobs.nudge();
       return describeJob(await findJob(who.workspaceId, params.jobId));
@@ -140,7 +136,7 @@ export function intakeRoutes(app: App): Bound[] {
           [new Date(), job.id],
         )) as { affectedRows: number };
         if (affectedRows > 0 && job.kind === 'intake')
-          await manager.query("UPDATE intake SET state = 'cancelled' WHERE id = ?", [job.subjectId]);
+          await manager.getRepository(IntakeEntity).update({ id: job.subjectId }, { state: 'cancelled' });
       });
       return describeJob(await findJob(who.workspaceId, params.jobId));
     }),

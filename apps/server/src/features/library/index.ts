@@ -7,7 +7,7 @@ export { getFamily } from './family.js';
 export { describeNeeds, languageTable } from './languages.js';
 export { faceLines, getFace, installsWhere, licensesOf } from './library.js';
 export { queueRefresh, refreshWork } from './refresh.js';
-export { CollectionEntity, KeptSearch, KeptText, ReadyTextEntity } from './rows.js';
+export { CollectionEntity, KeptSearch, KeptText, LibraryChange, ReadyTextEntity } from './rows.js';
 export { describeShelf, dropSearch, dropText, keepSearch, keepText, listTexts, setPalette } from './shelf.js';
 export { Snapshots } from './snapshot.js';
 export { describeStorage, freeSpace } from './storage.js';

@@ -3,12 +3,14 @@ import { IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { type Compute, ComputeError } from '../../platform/compute/pool.js';
 import { type JobControl, queueJob } from '../../platform/jobs/runner.js';
+import { Workspace } from '../accounts/index.js';
 import { acceptFacts, FaceEntity, familyFor, familyKey, FileEntity, keepFacts, styleColumns, staleFacts } from '../faces/index.js';
+import { Bundle } from '../intake/index.js';
 import { CompanionEntity, judgeText, settleBelongings } from '../licenses/index.js';
 
 /** Queues a recomputation for every workspace that lacks a fact or has one of an older version; one at a time each. */
 export async function queueRefresh(db: DataSource): Promise<void> {
-  const workspaces = (await db.query('SELECT id FROM workspace')) as { id: string }[];
+  const workspaces: { id: string }[] = await db.getRepository(Workspace).find({ select: { id: true } });
   const stale: { id: string }[] = [];
   for (const w of workspaces) if ((await staleFacts(db, w.id)).size > 0) stale.push(w);
   for (const { id: workspaceId } of stale)
@@ -60,7 +62,7 @@ export function refreshWork({ db, compute }: { db: DataSource; compute: Compute 
         console.error(`Reading ${c.name} again failed: ${error.message}`);
       }
     }
-    const bundles = (await db.query('SELECT id FROM bundle WHERE workspace_id = ?', [workspaceId])) as { id: string }[];
+    const bundles = await db.getRepository(Bundle).find({ select: { id: true }, where: { workspaceId } });
     await settleBelongings(
       db,
       compute,

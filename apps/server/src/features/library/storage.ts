@@ -1,8 +1,10 @@
 import { statfs } from 'node:fs/promises';
 import type { Storage } from '@orderly-glyph/schema';
-import type { DataSource, EntityManager } from 'typeorm';
+import { In, IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
 import { freeBytes, type BytesColumn } from '../../platform/blobs/refs.js';
+import { FaceEntity, FileEntity, Rendition } from '../faces/index.js';
 import { holdsOf } from './holds.js';
+import { CollectionEntity } from './rows.js';
 
 const WORDS: Record<string, string> = {
   otf: 'OTF',
@@ -59,13 +61,8 @@ const UNUSED_DAYS = 90;
 /** Faces nothing was ever done with: no license on record, no delivery, no favorite, collection, label or note. */
 async function neverUsed(db: DataSource, workspaceId: string): Promise<Storage['neverUsed']> {
   const holds = await holdsOf(db.manager, workspaceId, null);
-  const collected = new Set(
-    (
-      (await db.query('SELECT family_ids AS ids FROM collection WHERE workspace_id = ? AND removed_at IS NULL', [workspaceId])) as {
-        ids: string | null;
-      }[]
-    ).flatMap((c) => (c.ids === null ? [] : (JSON.parse(c.ids) as string[]))),
-  );
+  const collections = await db.getRepository(CollectionEntity).findBy({ workspaceId, removedAt: IsNull() });
+  const collected = new Set(collections.flatMap((c) => c.familyIds ?? []));
   const rows = (await db.query(
     `SELECT face.id AS faceId, face.family_id AS familyId, CONCAT(family.name, ' ', face.style) AS face, face.created_at AS addedAt,
        (SELECT SUM(f.bytes) FROM face_file x JOIN font_file f ON f.id = x.file_id WHERE x.face_id = face.id AND x.removed_at IS NULL) AS bytes
@@ -102,27 +99,22 @@ export async function freeSpace(
 ): Promise<{ files: number; bytes: number; left: string[] }> {
   return db.transaction(async (manager) => {
     await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [workspaceId]);
-    const removed = (await manager.query('SELECT id FROM face WHERE workspace_id = ? AND removed_at IS NOT NULL', [workspaceId])) as {
-      id: string;
-    }[];
+    const faces = manager.getRepository(FaceEntity);
+    const removed = await faces.find({ select: { id: true }, where: { workspaceId, removedAt: Not(IsNull()) } });
     const holds = await holdsOf(
       manager,
       workspaceId,
       removed.map((r) => r.id),
     );
     const left = [...holds.values()].map((h) => `${h.face} stays: ${h.reason}.`);
-    if (holds.size > 0)
-      await manager.query('UPDATE face SET removed_at = NULL WHERE workspace_id = ? AND id IN (?)', [workspaceId, [...holds.keys()]]);
+    if (holds.size > 0) await faces.update({ workspaceId, id: In([...holds.keys()]) }, { removedAt: null });
     const files = await removable(manager, workspaceId);
     if (files.length === 0) return { files: 0, bytes: 0, left };
     const before = await stored(manager, workspaceId);
     for (let i = 0; i < files.length; i += 500) {
       const part = files.slice(i, i + 500);
-      await manager.query('DELETE FROM font_file WHERE id IN (?)', [part.map((f) => f.id)]);
-      await manager.query('DELETE FROM rendition WHERE workspace_id = ? AND source_sha256 IN (?)', [
-        workspaceId,
-        part.map((f) => f.sha256),
-      ]);
+      await manager.getRepository(FileEntity).delete({ id: In(part.map((f) => f.id)) });
+      await manager.getRepository(Rendition).delete({ workspaceId, sourceSha256: In(part.map((f) => f.sha256)) });
     }
     // A face behind which others were folded may go only with them in the list again.
     await manager.query(

@@ -69,7 +69,7 @@ export async function settleBelongings(db: DataSource, compute: Compute, workspa
     }
     await db.transaction(async (manager) => {
       const links = manager.getRepository(CompanionFace);
-      const all = (await manager.query('SELECT id FROM companion WHERE bundle_id = ?', [bundleId])) as { id: string }[];
+      const all = await manager.getRepository(CompanionEntity).find({ select: { id: true }, where: { bundleId } });
       if (all.length > 0) await links.delete({ companionId: In(all.map((c) => c.id)) });
       const list = [...kept.values()];
       for (let i = 0; i < list.length; i += 500) await links.insert(list.slice(i, i + 500));

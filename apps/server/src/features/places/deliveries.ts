@@ -1,3 +1,4 @@
+import { Account } from '../accounts/index.js';
 import { findFaces } from '../faces/index.js';
 import { createHash, randomUUID } from 'node:crypto';
 import { fileBase, FORMAT_INFO, type TargetFormat } from '@orderly-glyph/core';
@@ -136,8 +137,7 @@ async function deliverOne(
   const { workspaceId } = delivery;
   const end = (state: DeliveryItemRow['state'], message: string, sent?: { bytes: number; sha256: string }): Promise<unknown> =>
     db.getRepository(DeliveryItem).update({ id: item.id }, { state, message: message.slice(0, 1000), ...sent });
-  const account = (await db.query('SELECT name FROM account WHERE id = ?', [delivery.createdBy])) as { name: string }[];
-  const by = account[0]?.name ?? '';
+  const by = (await db.getRepository(Account).findOneBy({ id: delivery.createdBy }))?.name ?? '';
   const profile = profileOf(place);
   const connector = connectorOf(profile);
   let installing = before;

@@ -9,7 +9,7 @@ import { ReadyTextEntity } from '../library/index.js';
 import { createDelivery, describeDelivery, lookAgain, removeInstall } from './deliveries.js';
 import { checkKit, createKit, openKit, writeKit } from './kit.js';
 import { checkFaces, describeKinds, describePlaces, findPlace, profileOf, recipeOf } from './places.js';
-import { PlaceEntity, type PlaceRow } from './rows.js';
+import { DeliveryEntity, PlaceEntity, type PlaceRow } from './rows.js';
 import { connectorOf, PlaceError, type Allowed } from './connectors/index.js';
 
 /** Holds what was entered against the settings of the kind of place. @throws HttpProblem that names the field */
@@ -93,8 +93,7 @@ export function placesRoutes(app: App): Bound[] {
     }),
     bind(app, routes.removePlace, async ({ who, params }) => {
       const place = await findPlace(db, who.workspaceId, params.placeId);
-      const [{ count }] = (await db.query('SELECT COUNT(*) AS count FROM delivery WHERE place_id = ?', [place.id])) as [{ count: number }];
-      if (Number(count) > 0)
+      if (await db.getRepository(DeliveryEntity).existsBy({ placeId: place.id }))
         throw conflict('Faces were delivered there, and the statements made for that are kept. The place stays on record.');
       await db.getRepository(PlaceEntity).delete({ id: place.id });
       return { ok: true as const };

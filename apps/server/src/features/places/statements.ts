@@ -3,6 +3,7 @@ import type { Verdict } from '@orderly-glyph/core';
 import type { Role } from '@orderly-glyph/schema';
 import type { EntityManager } from 'typeorm';
 import { conflict, HttpProblem, invalid } from '../../platform/http/problem.js';
+import { LicenseEntity } from '../licenses/index.js';
 import { Statement } from './rows.js';
 
 /** What a face that is about to leave was checked for. */
@@ -63,14 +64,10 @@ export async function keepStatements(
   said: readonly Said[],
   at: Date,
 ): Promise<void> {
-  const versions = new Map(
-    (
-      (await manager.query('SELECT id, version FROM license WHERE workspace_id = ?', [who.workspaceId])) as {
-        id: string;
-        version: number;
-      }[]
-    ).map((l) => [l.id, l.version]),
-  );
+  const licenses = await manager
+    .getRepository(LicenseEntity)
+    .find({ select: { id: true, version: true }, where: { workspaceId: who.workspaceId } });
+  const versions = new Map(licenses.map((l) => [l.id, l.version]));
   for (const [i, check] of checks.entries()) {
     const { licenseId } = check.verdict;
     await manager.getRepository(Statement).insert({

@@ -6,7 +6,7 @@ import yazl from 'yazl';
 import { z } from 'zod';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { Workspace } from '../accounts/index.js';
-import { FamilyEntity } from '../faces/index.js';
+import { FamilyEntity, FileEntity } from '../faces/index.js';
 import { CollectionEntity, KeptSearch, KeptText, ReadyTextEntity } from '../library/index.js';
 import { LicenseEntity, LicenseVersion, StartingPointEntity } from '../licenses/index.js';
 import { PlaceEntity } from '../places/index.js';
@@ -125,10 +125,7 @@ async function receivedOf(db: DataSource, workspaceId: string): Promise<{ path: 
     [workspaceId, workspaceId],
   )) as { path: string; bundleId: string; bundle: string; sha256: string | null }[];
   // Files whose item is of a time before items named them.
-  const rest = (await db.query('SELECT name AS path, sha256 FROM font_file WHERE workspace_id = ?', [workspaceId])) as {
-    path: string;
-    sha256: string;
-  }[];
+  const rest = (await db.getRepository(FileEntity).findBy({ workspaceId })).map(({ name, sha256 }) => ({ path: name, sha256 }));
   const folders = new Map<string, string>();
   const taken = new Set<string>();
   const out: { path: string; sha256: string }[] = [];

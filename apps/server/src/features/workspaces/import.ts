@@ -7,7 +7,7 @@ import { type Compute, ComputeError } from '../../platform/compute/pool.js';
 import { conflict, invalid } from '../../platform/http/problem.js';
 import { Workspace } from '../accounts/index.js';
 import { FaceEntity, FamilyEntity, familyKey } from '../faces/index.js';
-import { CollectionEntity, KeptSearch, KeptText, ReadyTextEntity } from '../library/index.js';
+import { CollectionEntity, KeptSearch, KeptText, LibraryChange, ReadyTextEntity } from '../library/index.js';
 import {
   CompanionEntity,
   LicenseEntity,
@@ -53,11 +53,8 @@ export async function importWorkspace(
       .getRepository(CompanionEntity)
       .find({ select: { id: true, sha256: true, name: true, content: true }, where: { workspaceId } });
     const marker = `Read back from an export of ${record.name}, made on ${record.madeAt}`;
-    const [again] = (await manager.query('SELECT 1 AS x FROM library_change WHERE workspace_id = ? AND summary = ? LIMIT 1', [
-      workspaceId,
-      marker.slice(0, 500),
-    ])) as { x: number }[];
-    if (again) throw conflict('This export was read back here already. Nothing was changed.');
+    if (await manager.getRepository(LibraryChange).existsBy({ workspaceId, summary: marker.slice(0, 500) }))
+      throw conflict('This export was read back here already. Nothing was changed.');
     const now = new Date();
     const families = await takeFamilies(record);
     for (const l of record.licenses) {
