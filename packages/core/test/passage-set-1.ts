@@ -11,24 +11,50 @@ export const PASSAGE_SET_1: readonly Labelled[] = [
   {
     kind: 'lists',
     text: 'WHAT YOU CAN DO\n- Install it on your own computer\n- Make posters and packaging with it\n- Put it on one website\n\nWHAT YOU CANNOT DO\n- Resell the files\n- Put it in an app\n- Change the outlines and pass them off as yours',
-    says: { d: 'yes: Install it on your own computer', g: 'yes: posters and packaging', w: 'yes: one website', x: 'no: Resell the files', a: 'no: in an app', m: 'no: Change the outlines' },
+    says: {
+      d: 'yes: Install it on your own computer',
+      g: 'yes: posters and packaging',
+      w: 'yes: one website',
+      x: 'no: Resell the files',
+      a: 'no: in an app',
+      m: 'no: Change the outlines',
+    },
   },
   {
     kind: 'lists',
     text: 'This license allows:\n* use on up to 3 computers\n* printed matter of any kind\n* logos\n\nThis license does not allow:\n* embedding in software\n* web fonts\n* lending the file to others',
-    says: { d: 'yes: up to 3 computers', g: 'yes: printed matter of any kind', o: 'yes: logos', a: 'no: embedding in software', w: 'no: web fonts', x: 'no: lending the file' },
+    says: {
+      d: 'yes: up to 3 computers',
+      g: 'yes: printed matter of any kind',
+      o: 'yes: logos',
+      a: 'no: embedding in software',
+      w: 'no: web fonts',
+      x: 'no: lending the file',
+    },
     limits: { 'design-work': 3 },
   },
   {
     kind: 'lists',
     text: 'Permitted\n1. Desktop use by one person.\n2. Static images for social media.\n3. Goods for sale, up to 250 pieces.\n\nNot permitted\n1. Print-on-demand where the buyer types the text.\n2. Self-hosted web fonts.\n3. Conversion to other formats.',
-    says: { d: 'yes: Desktop use by one person', g: 'yes: Goods for sale, up to 250 pieces', c: 'no: the buyer types the text', w: 'no: Self-hosted web fonts', m: 'no: Conversion to other formats' },
+    says: {
+      d: 'yes: Desktop use by one person',
+      g: 'yes: Goods for sale, up to 250 pieces',
+      c: 'no: the buyer types the text',
+      w: 'no: Self-hosted web fonts',
+      m: 'no: Conversion to other formats',
+    },
     limits: { 'printed-goods': 250 },
   },
   {
     kind: 'lists',
     text: "You're free to:\n• print it on anything you sell\n• use it in your logo\n• embed it in PDFs\nPlease don't:\n• upload it to online editors\n• share the font file",
-    says: { g: 'yes: print it on anything you sell', o: 'yes: in your logo', p: 'yes: embed it in PDFs', t: "no: upload it to online editors", x: 'no: share the font file' },
+    says: {
+      g: 'yes: print it on anything you sell',
+      o: 'yes: in your logo',
+      p: 'yes: embed it in PDFs',
+      t: 'no: upload it to online editors',
+      x: 'no: share the font file',
+    },
   },
   {
     kind: 'lists',
@@ -38,7 +64,11 @@ export const PASSAGE_SET_1: readonly Labelled[] = [
   {
     kind: 'lists',
     text: 'The following uses need an extended license:\n- more than 500 copies of a product\n- mobile games\n- templates that your customers edit\nEverything else a business does with letters on paper is covered by this one.',
-    says: { g: 'ask: more than 500 copies of a product|Everything else a business does', a: 'no: mobile games', c: 'no: templates that your customers edit' },
+    says: {
+      g: 'ask: more than 500 copies of a product|Everything else a business does',
+      a: 'no: mobile games',
+      c: 'no: templates that your customers edit',
+    },
     restricts: ['more than 500 copies'],
   },
   {
@@ -49,7 +79,13 @@ export const PASSAGE_SET_1: readonly Labelled[] = [
   {
     kind: 'lists',
     text: 'With this font you are NOT permitted to:\n  a) distribute the software to third parties;\n  b) decompile or alter it;\n  c) bundle it with an application.\nYou are permitted to:\n  a) use it in documents that you print or send as PDF.',
-    says: { x: 'no: distribute the software to third parties', m: 'no: decompile or alter it', a: 'no: bundle it with an application', p: 'yes: documents that you print or send as PDF', g: '?: documents that you print' },
+    says: {
+      x: 'no: distribute the software to third parties',
+      m: 'no: decompile or alter it',
+      a: 'no: bundle it with an application',
+      p: 'yes: documents that you print or send as PDF',
+      g: '?: documents that you print',
+    },
   },
   {
     kind: 'lists',
@@ -87,7 +123,12 @@ export const PASSAGE_SET_1: readonly Labelled[] = [
   {
     kind: 'ticks',
     text: '(+) posters, flyers, shop windows\n(+) your own web site\n(-) selling the font\n(-) putting it into a program',
-    says: { g: 'yes: posters, flyers, shop windows', w: 'yes: your own web site', x: 'no: selling the font', a: 'no: putting it into a program' },
+    says: {
+      g: 'yes: posters, flyers, shop windows',
+      w: 'yes: your own web site',
+      x: 'no: selling the font',
+      a: 'no: putting it into a program',
+    },
   },
   {
     kind: 'ticks',
@@ -110,7 +151,14 @@ export const PASSAGE_SET_1: readonly Labelled[] = [
   {
     kind: 'columns',
     text: 'Allowed              Not allowed\nlogo design          selling the font\nprinted products     use in games\nPDF embedding        web embedding',
-    says: { o: '?: logo design', x: '?: selling the font', g: '?: printed products', a: '?: use in games', p: '?: PDF embedding', w: '?: web embedding' },
+    says: {
+      o: '?: logo design',
+      x: '?: selling the font',
+      g: '?: printed products',
+      a: '?: use in games',
+      p: '?: PDF embedding',
+      w: '?: web embedding',
+    },
   },
   {
     kind: 'columns',

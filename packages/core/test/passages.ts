@@ -1,6 +1,7 @@
 import type { Answer, Limit, Use } from '../src/rights/index.js';
 import { PASSAGE_SET_1 } from './passage-set-1.js';
 import { PASSAGE_SET_2 } from './passage-set-2.js';
+import { PASSAGE_SET_3 } from './passage-set-3.js';
 
 type Key = 'd' | 'g' | 'o' | 'w' | 'e' | 't' | 'p' | 'a' | 'c' | 'm' | 'x' | 'C';
 
@@ -49,6 +50,8 @@ const truthOf = ({ kind, text, says, restricts = [], limits = {} }: Labelled): T
 };
 
 const all = [...PASSAGE_SET_1, ...PASSAGE_SET_2].map(truthOf);
-/** The half that rules were tuned on, and the half put away before, looked at once. Every other text, so that both have each kind. */
+/** The half that rules were tuned on, and the half put away before it. Every other text, so that both have each kind. */
 export const TUNED = all.filter((_, i) => i % 2 === 0);
 export const PUT_AWAY = all.filter((_, i) => i % 2 === 1);
+/** Texts put away a second time, once the first put-away half had been looked at. */
+export const PUT_AWAY_AGAIN = PASSAGE_SET_3.map(truthOf);
