@@ -2,6 +2,7 @@ import type { Answer, Limit, Use } from '../src/rights/index.js';
 import { PASSAGE_SET_1 } from './passage-set-1.js';
 import { PASSAGE_SET_2 } from './passage-set-2.js';
 import { PASSAGE_SET_3 } from './passage-set-3.js';
+import { PASSAGE_SET_4 } from './passage-set-4.js';
 
 type Key = 'd' | 'g' | 'o' | 'w' | 'e' | 't' | 'p' | 'a' | 'c' | 'm' | 'x' | 'C';
 
@@ -55,3 +56,4 @@ export const TUNED = all.filter((_, i) => i % 2 === 0);
 export const PUT_AWAY = all.filter((_, i) => i % 2 === 1);
 /** Texts put away a second time, once the first put-away half had been looked at. */
 export const PUT_AWAY_AGAIN = PASSAGE_SET_3.map(truthOf);
+export const PUT_AWAY_LAST = PASSAGE_SET_4.map(truthOf);
