@@ -134,23 +134,31 @@ test('rights says what a face may be used for under the license its text is reco
   const own = file('own.txt', 'Free for personal use only. Web use requires a separate license.');
   const run = glyph('rights', FONTS.serifOtf, '--terms', terms, '--terms', own, '--json');
   expect(run.status).toBe(0);
-  const { faces, suggestions } = JSON.parse(run.stdout) as {
+  const { faces, passages, general } = JSON.parse(run.stdout) as {
     faces: {
       license: { spdxId: string; score: number };
       reservedNames: string[];
       verdicts: Record<string, { answer: string; reasons: string[] }>;
     }[];
-    suggestions: { use: string; answer: string; sentence: string }[];
+    passages: { terms: string; use: string; sentences: string[] }[];
+    general: string[];
   };
   expect(faces[0]!.license).toMatchObject({ spdxId: 'OFL-1.1', basis: 'text' });
   expect(faces[0]!.reservedNames).toEqual(['Source']);
-  expect(faces[0]!.verdicts.website!.answer).toBe('yes');
-  // OFL 1.1, section 3: a changed version may not carry the reserved name.
-  expect(faces[0]!.verdicts.changing).toMatchObject({ answer: 'ask', reasons: [expect.stringContaining('“Source”'), expect.anything()] });
-  expect(suggestions.find((s) => s.use === 'website')).toMatchObject({ answer: 'no', sentence: 'Web use requires a separate license.' });
   const bare = JSON.parse(glyph('rights', FONTS.khmer, '--terms', own, '--json').stdout) as {
-    faces: { verdicts: Record<string, { answer: string }> }[];
+    faces: { verdicts: Record<string, { answer: string; reasons: string[] }> }[];
   };
+  // The second text takes it back: all of them are read.
+  expect(faces[0]!.verdicts.website!.answer).toBe('ask');
+  const alone = JSON.parse(glyph('rights', FONTS.serifOtf, '--terms', terms, '--json').stdout) as typeof bare;
+  expect(alone.faces[0]!.verdicts.website!.answer).toBe('yes');
+  // OFL 1.1, section 3: a changed version may not carry the reserved name.
+  expect(alone.faces[0]!.verdicts.changing).toMatchObject({
+    answer: 'ask',
+    reasons: [expect.stringContaining('“Source”'), expect.anything()],
+  });
+  expect(passages).toContainEqual({ terms: own, use: 'website', sentences: ['Web use requires a separate license.'] });
+  expect(general).toEqual(['Free for personal use only.']);
   // A guess from free-form terms never makes a verdict.
   expect(new Set(Object.values(bare.faces[0]!.verdicts).map((v) => v.answer)).has('no')).toBe(false);
   expect(glyph('rights').status).toBe(2);

@@ -33,6 +33,7 @@ import {
   type LicenseRecord,
   type LicenseIndex,
   type Likeness,
+  type TermsPassage,
   type TextReading,
 } from '@orderly-glyph/core';
 import { characterNames, documentKind, nodeCodec, readDocument } from '@orderly-glyph/node';
@@ -308,16 +309,18 @@ async function rights(args: string[]): Promise<number> {
     }
     texts.push({ path, read: readText(read.text, index) });
   }
-  const withText = texts.find((t) => t.read.recognised.length > 0);
-  const byText = withText?.read.recognised[0] ?? null;
-  const suggestions = texts.flatMap(({ path, read }) => (read.reading?.suggestions ?? []).map((x) => ({ terms: path, ...x })));
+  const known = texts.flatMap((t) => t.read.recognised);
+  const byText = known[0] ?? null;
+  const told = texts.flatMap(({ path, read }) => (read.reading ? [{ terms: path, reading: read.reading }] : []));
   const mentions = texts.flatMap(({ path, read }) => read.mentions.map((m) => ({ terms: path, ...m })));
   const near = texts.flatMap(({ path, read: { near: n } }) =>
     n ? [{ terms: path, spdxId: n.spdxId, score: n.score, differences: n.differences }] : [],
   );
   // Words around a license that take something back leave that use open, and words that deny it leave all open.
-  const doubt = withText?.read.doubt ?? ((withText?.read.recognised.length ?? 0) > 1 ? 'The text holds several licenses.' : null);
-  const narrowed = withText ? (withText.read.reading?.suggestions ?? []).map((x) => x.use) : [];
+  const doubt = texts.map((t) => t.read.doubt).find((d) => d !== null) ?? (known.length > 1 ? 'The texts hold several licenses.' : null);
+  const narrowed = texts.flatMap(({ read }) =>
+    read.recognised.length > 0 ? read.narrowing.map((n) => n.use) : (read.reading?.narrowed ?? []),
+  );
   const faces: object[] = [];
   for (const path of positionals) {
     const inspected = await inspectOne(path);
@@ -336,11 +339,11 @@ async function rights(args: string[]): Promise<number> {
       const answers = byText
         ? offeredAnswers(byText, { doubt, narrowed })
         : text
-          ? offeredAnswers(text, { doubt: inFile!.doubt, narrowed: (inFile!.reading?.suggestions ?? []).map((x) => x.use) })
+          ? offeredAnswers(text, { doubt: inFile!.doubt, narrowed: inFile!.narrowing.map((n) => n.use) })
           : mention
             ? offeredAnswers(mention)
             : {};
-      if (!text) suggestions.push(...(inFile?.reading?.suggestions ?? []).map((x) => ({ terms: `${path} (name ID 13)`, ...x })));
+      if (!text && inFile?.reading) told.push({ terms: `${path} (name ID 13)`, reading: inFile.reading });
       const names = [...new Set([...(found?.reservedNames ?? []), ...reservedNames(face.copyright ?? '')])];
       // The verdict a person gets who confirms what was recognized; without that every use is a question.
       const record: LicenseRecord[] =
@@ -384,7 +387,16 @@ async function rights(args: string[]): Promise<number> {
       });
     }
   }
-  if (values.json) process.stdout.write(`${JSON.stringify({ faces, near, mentions, suggestions }, null, 2)}\n`);
+  const inContext = ({ sentence, context }: TermsPassage): string => (context ? `${context} ${sentence}` : sentence);
+  const passages = told.flatMap(({ terms, reading }) =>
+    reading.passages.map(({ use, sentences }) => ({ terms, use, sentences: sentences.map(inContext) })),
+  );
+  const general = told.flatMap(({ reading }) => reading.general.map(inContext));
+  const also = told.flatMap(({ reading }) => reading.also.map(inContext));
+  const suggestions = told.flatMap(({ terms, reading }) => reading.suggestions.map((x) => ({ terms, ...x })));
+  const limits = told.flatMap(({ terms, reading }) => reading.limits.map((x) => ({ terms, ...x })));
+  if (values.json)
+    process.stdout.write(`${JSON.stringify({ faces, near, mentions, general, passages, also, suggestions, limits }, null, 2)}\n`);
   else {
     for (const f of faces as { path: string; license?: { name: string } | null; verdicts?: Record<string, { answer: string }> }[])
       process.stdout.write(
@@ -397,6 +409,9 @@ async function rights(args: string[]): Promise<number> {
         `${n.terms} resembles ${n.spdxId} (${(n.score * 100).toFixed(1)}%), and differs in ${n.differences.length} passages\n`,
       );
     for (const m of mentions) process.stdout.write(`${m.terms} names the ${m.name}${m.doubt ? `. ${m.doubt}` : ''}\n`);
+    for (const sentence of general) process.stdout.write(`above all uses: “${sentence}”\n`);
+    for (const p of passages) for (const sentence of p.sentences) process.stdout.write(`${p.use}: “${sentence}”\n`);
+    for (const sentence of also) process.stdout.write(`also read: “${sentence}”\n`);
     for (const s of suggestions) process.stdout.write(`perhaps ${s.use}: ${s.answer}. “${s.sentence}”\n`);
   }
   return failed ? 1 : 0;

@@ -317,15 +317,19 @@ test('a pasted text is read and nothing of it is kept; words around a license th
     near: null,
     reading: {
       english: true,
-      suggestions: [
-        { use: 'website', answer: 'yes' },
-        { use: 'online-store', answer: 'yes' },
+      passages: [
+        { use: 'website', sentences: [{ sentence: 'You may use the font on your website.', start: 0, context: null }] },
+        { use: 'online-store' },
       ],
+      // A credit conditions every use, so nothing is suggested.
+      general: [{ sentence: 'Please credit the author.' }],
+      suggestions: [],
     },
   });
   const narrowed = await read(`For personal use only!\n\n${OFL.toString('utf8')}`);
   expect(narrowed.recognised.map((r) => r.spdxId)).toEqual(['OFL-1.1']);
-  expect(narrowed.reading!.suggestions.map((s) => [s.use, s.answer])).toContainEqual(['printed-goods', 'no']);
+  expect(narrowed.narrowing.map((n) => n.use)).toContain('printed-goods');
+  expect(narrowed.reading!.general.map((g) => g.sentence)).toContain('For personal use only!');
   expect((await person.call(routes.readTermsText, { body: { text: '' } })).status).toBe(422);
   const [[{ count }]] = (await server.sql.query('SELECT COUNT(*) AS count FROM companion WHERE content LIKE ?', [
     '%credit the author%',

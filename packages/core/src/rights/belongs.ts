@@ -23,16 +23,15 @@ export interface TextFindings {
 
 /** What is worth keeping of a reading; `terms` and `receipt` as the text's own words say. */
 export function findingsOf(reading: TextReading, { terms, receipt }: { terms: boolean; receipt: boolean }): TextFindings {
-  const denying = reading.reading?.suggestions.filter((s) => s.answer !== 'yes') ?? [];
   const known = reading.recognised.length > 0;
   return {
     terms: terms || known,
     receipt,
-    restrictive: denying.length > 0,
+    restrictive: known ? reading.narrowing.length > 0 : (reading.reading?.narrowed.length ?? 0) > 0,
     mentions: reading.mentions.slice(0, 12),
     doubt: reading.doubt,
-    narrowed: known ? denying.map((s) => s.use) : [],
-    narrowing: known ? (denying[0]?.sentence.slice(0, 600) ?? null) : null,
+    narrowed: reading.narrowing.map((n) => n.use),
+    narrowing: reading.narrowing[0]?.sentence.slice(0, 600) ?? null,
   };
 }
 

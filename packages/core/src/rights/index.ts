@@ -37,6 +37,7 @@ export { verdictTable, type Licensed } from './table.js';
 export { offeredAnswers, readText, type TextReading } from './read.js';
 export { readFileMentions, readMentions, type Mention } from './mentions.js';
 export { sayDay } from './day.js';
-export { readTerms, type TermsReading, type TermsSuggestion } from './terms.js';
+export type { Narrowing } from './narrowing.js';
+export { readTerms, type TermsLimit, type TermsPassage, type TermsReading, type TermsSuggestion } from './terms.js';
 export { STARTING_POINTS, type StartingPoint } from './data/starting-points.js';
 export { belongings, findingsOf, type Belonging, type BundleFace, type BundleText, type TextFindings } from './belongs.js';

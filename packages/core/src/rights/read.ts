@@ -3,16 +3,16 @@ import { openLicense } from './data/open-licenses.js';
 import { readMentions, withoutStandardWords, type Mention } from './mentions.js';
 import { aroundLicenses, readLicenses, withoutNotices, type LicenseIndex, type LicenseReading, type Recognition } from './recognise.js';
 import { sentencesOf } from './sentences.js';
+import { readNarrowing, type Narrowing } from './narrowing.js';
 import { readTerms, type TermsReading } from './terms.js';
 import type { Answer, Use } from './uses.js';
 
 /** Everything that is read out of a text of terms. */
 export interface TextReading extends LicenseReading {
-  /**
-   * What its own words seem to say. Beside a known license only what narrows it counts ("free for personal use only"
-   * above an open license); null where nothing does.
-   */
+  /** What its own words say; beside a known license those around it, and null where nothing of them narrows it. */
   reading: TermsReading | null;
+  /** What words around a known license take back of it ("free for personal use only" above an open license). */
+  narrowing: Narrowing[];
   /** Licenses that the words around name, without those whose text is there. */
   mentions: Mention[];
   /** The sentence beside a known license that says it does not apply; null where none does. */
@@ -29,15 +29,16 @@ export function readText(text: string, index: LicenseIndex): TextReading {
       near && (near.spdxId === m.spdxId || near.name.startsWith(m.name))
         ? { ...m, grants: false, doubt: `What stands there resembles the ${near.name} and is not its text.` }
         : m;
-    return { ...known, reading: readTerms(text), mentions: readMentions(text).map(twisted), doubt: null };
+    return { ...known, reading: readTerms(text), narrowing: [], mentions: readMentions(text).map(twisted), doubt: null };
   }
   const around = aroundLicenses(text, known.recognised);
-  const terms = readTerms(around);
-  const suggestions = terms.suggestions.filter((s) => s.answer !== 'yes');
+  const narrowing = readNarrowing(around);
+  const terms = narrowing.length > 0 ? readTerms(around) : null;
   const doubt = sentencesOf(withoutNotices(around)).find((s) => DENIES.test(withoutStandardWords(s.text)))?.text ?? null;
   return {
     ...known,
-    reading: suggestions.length > 0 ? { ...terms, suggestions } : null,
+    reading: terms && { ...terms, suggestions: terms.suggestions.filter((s) => s.answer !== 'yes') },
+    narrowing,
     mentions: readMentions(around)
       .filter((m) => !known.recognised.some((r) => r.spdxId === m.spdxId || r.name.startsWith(m.name)))
       .map((m) => ({ ...m, grants: false, doubt: m.doubt ?? `The text of the ${known.recognised[0]!.name} stands in the same file.` })),

@@ -18,12 +18,12 @@ const FILES = JSON.parse(
 ) as { source: string; package: string; declared: string | null; file: string; text: string; wanted: string[] }[];
 
 const found = FILES.map((f) => {
-  const { recognised, reading } = readText(f.text, index);
+  const { recognised, narrowing } = readText(f.text, index);
   return {
     ...f,
     got: recognised.map((r) => r.spdxId),
-    narrowed: recognised.length > 0 && reading !== null,
-    narrowing: reading?.suggestions[0]?.sentence ?? '',
+    narrowed: narrowing.length > 0,
+    narrowing: narrowing[0]?.sentence ?? '',
   };
 });
 
@@ -205,9 +205,11 @@ test('words around a license that narrow it are read; those that do not, say not
   const around = (text: string) => readText(text, index);
   const narrowed = around(`This font is free for personal use only.\n\n${OFL}`);
   expect(narrowed.recognised.map((r) => r.spdxId)).toEqual(['OFL-1.1']);
-  expect(narrowed.reading!.suggestions.map((s) => [s.use, s.answer])).toContainEqual(['printed-goods', 'no']);
-  expect(narrowed.reading!.suggestions.every((s) => s.answer !== 'yes')).toBe(true);
-  const [first] = narrowed.reading!.suggestions;
+  expect(narrowed.narrowing.map((n) => n.use)).toContain('printed-goods');
+  // The sentence is shown, above all uses, and nothing is suggested beside a license.
+  expect(narrowed.reading!.general.map((g) => g.sentence)).toContain('This font is free for personal use only.');
+  expect(narrowed.reading!.suggestions).toEqual([]);
+  const [first] = narrowed.narrowing;
   expect(`This font is free for personal use only.\n\n${OFL}`.slice(first!.start, first!.start + first!.sentence.length)).toBe(
     first!.sentence,
   );

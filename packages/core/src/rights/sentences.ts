@@ -5,7 +5,9 @@ export interface Sentence {
 }
 
 /** Abbreviations after which a full stop ends nothing. */
-const GOES_ON = /(?:^|[\s(])(?:e\.g|i\.e|etc|inc|ltd|co|corp|v|ver|vers|no|nr|st|vs|cf|dr|mr|mrs|ms)\.$/i;
+const GOES_ON = /(?:^|[\s(])(?:e\.g|i\.e|etc|inc|ltd|co|corp|v|ver|vers|nr|st|vs|cf|dr|mr|mrs|ms)\.$/i;
+/** "No. 5" is a number, "Website: no. App: no." are answers. */
+const NUMBERED = /(?:^|[\s(])no\.$/i;
 
 /**
  * Cuts a text into sentences: at full stops followed by white space, at empty lines and at list items. Lines that were only
@@ -26,7 +28,9 @@ export function sentencesOf(text: string): Sentence[] {
       let end = i + 1;
       while (end < text.length && /["'”’)\]*_]/.test(text[end]!)) end++;
       if (end < text.length && !/\s/.test(text[end]!)) continue;
-      if (c === ';' || (c === '.' && GOES_ON.test(text.slice(Math.max(from, i - 8), i + 1)))) continue;
+      const before = text.slice(Math.max(from, i - 8), i + 1);
+      if (c === ';' || (c === '.' && GOES_ON.test(before))) continue;
+      if (c === '.' && NUMBERED.test(before) && /^\s*\d/.test(text.slice(i + 1, i + 6))) continue;
       take(end);
       i = end - 1;
     } else if (c === '\n') {

@@ -1,60 +1,150 @@
+import { PUT_AWAY, PUT_AWAY_AGAIN, PUT_AWAY_LAST, TUNED, type Truth } from '../../test/passages.js';
 import { TERMS_SET } from '../../test/terms-set.js';
-import { readTerms, type Answer, type Use } from './index.js';
+import { readTerms, type Limit, type TermsPassage } from './index.js';
 
-interface Found {
-  text: string;
-  use: Use;
-  wanted: Answer | undefined;
-  got: Answer | undefined;
+const said = ({ sentence, context }: TermsPassage): string => `${context ?? ''} ${sentence}`;
+const beside = (list: readonly string[], words: string): boolean => list.some((s) => s.includes(words));
+
+interface Tally {
+  speaks: number;
+  beside: number;
+  restricts: number;
+  shown: number;
+  suggested: number;
+  right: number;
+  settled: number;
+  found: number;
+  limits: number;
+  limitsRight: number;
+  faults: string[];
 }
-const all: Found[] = TERMS_SET.flatMap(({ text, expect: wanted }) => {
-  const got = new Map(readTerms(text).suggestions.map((s) => [s.use, s.answer]));
-  return [...new Set([...(Object.keys(wanted) as Use[]), ...got.keys()])].map((use) => ({
-    text,
-    use,
-    wanted: wanted[use],
-    got: got.get(use),
-  }));
+
+function tally(texts: readonly Truth[]): Tally {
+  const t: Tally = {
+    ...{ speaks: 0, beside: 0, restricts: 0, shown: 0, suggested: 0, right: 0, settled: 0, found: 0, limits: 0, limitsRight: 0 },
+    faults: [],
+  };
+  for (const { text, uses, restricts, limits } of texts) {
+    const read = readTerms(text);
+    const above = read.general.map(said);
+    const everything = [...above, ...read.also.map(said), ...read.passages.flatMap((p) => p.sentences.map(said))];
+    const suggested = new Map(read.suggestions.map((s) => [s.use, s.answer]));
+    for (const [use, { answer, words }] of uses) {
+      const own = [...above, ...(read.passages.find((p) => p.use === use)?.sentences.map(said) ?? [])];
+      t.speaks++;
+      if (words.every((w) => beside(own, w))) t.beside++;
+      else t.faults.push(`not beside ${use}: ${words.join(' | ')}`);
+      if (answer === 'yes' || answer === 'no') {
+        t.settled++;
+        if (suggested.get(use) === answer) t.found++;
+      }
+    }
+    const must = [...restricts, ...[...uses.values()].filter((u) => u.answer !== 'yes').flatMap((u) => u.words)];
+    for (const words of must) {
+      t.restricts++;
+      if (beside(everything, words)) t.shown++;
+      else t.faults.push(`not shown: ${words}`);
+    }
+    for (const [use, answer] of suggested) {
+      const truth = uses.get(use);
+      if (truth?.answer === null) continue;
+      t.suggested++;
+      if (truth?.answer === answer) t.right++;
+      else t.faults.push(`wrong ${answer} for ${use}: ${text}`);
+    }
+    for (const { limit, amount } of read.limits.filter((l) => l.limit !== null)) {
+      t.limits++;
+      if (limits[limit as Limit] === amount) t.limitsRight++;
+      else t.faults.push(`wrong limit ${limit} ${amount}: ${text}`);
+    }
+  }
+  return t;
+}
+
+/*
+ * What each half gave when it was looked at first stands in bench/README.md. All were looked at since, so these keep what was
+ * reached and are no measurement on unseen texts.
+ */
+describe.each([
+  ['tuned on', TUNED, 80],
+  ['put away', PUT_AWAY, 80],
+  ['put away again', PUT_AWAY_AGAIN, 60],
+  ['put away last', PUT_AWAY_LAST, 60],
+])('terms %s', (_, texts, count) => {
+  const t = tally(texts);
+
+  test('every use that a text speaks of has the right sentences beside it, and nothing that restricts is left out', () => {
+    expect(texts).toHaveLength(count);
+    expect(t.faults.filter((f) => f.startsWith('not shown'))).toEqual([]);
+    expect([t.beside / t.speaks, t.faults]).toEqual([expect.any(Number), t.faults]);
+    expect(t.beside / t.speaks).toBeGreaterThanOrEqual(0.95);
+  });
+
+  test('no suggestion is wrong, and no limit', () => {
+    expect(t.faults.filter((f) => f.startsWith('wrong'))).toEqual([]);
+    expect([t.right, t.limitsRight]).toEqual([t.suggested, t.limits]);
+  });
 });
 
-test('no suggestion says yes where a careful reader does not', () => {
+test('more than half of what is settled is suggested', () => {
+  const all = tally([...TUNED, ...PUT_AWAY, ...PUT_AWAY_AGAIN, ...PUT_AWAY_LAST]);
+  expect(all.found / all.settled).toBeGreaterThanOrEqual(0.55);
+});
+
+test('the older set, written for a reader that suggested more: nothing wrong either', () => {
   expect(TERMS_SET.length).toBeGreaterThanOrEqual(60);
-  expect(all.filter((f) => f.got === 'yes' && f.wanted !== 'yes').map((f) => [f.text, f.use])).toEqual([]);
+  const wrong = TERMS_SET.flatMap(({ text, expect: wanted }) =>
+    readTerms(text).suggestions.flatMap((s) => (wanted[s.use] === s.answer ? [] : [`${s.use} ${s.answer}: ${text}`])),
+  );
+  expect(wrong).toEqual([]);
 });
 
-test('precision and recall over the labelled set', () => {
-  const suggested = all.filter((f) => f.got !== undefined);
-  const wanted = all.filter((f) => f.wanted !== undefined);
-  const right = all.filter((f) => f.got !== undefined && f.got === f.wanted);
-  const wrong = all.filter((f) => f.got !== f.wanted).map((f) => `${f.text} ${f.use}: ${f.wanted ?? '-'} read as ${f.got ?? '-'}`);
-  if (right.length / suggested.length < 0.93 || right.length / wanted.length < 0.9) throw new Error(wrong.join('\n'));
-  expect(right.length / suggested.length).toBeGreaterThanOrEqual(0.93);
-  expect(right.length / wanted.length).toBeGreaterThanOrEqual(0.9);
+test('amounts come with their unit and fit a field, or none', () => {
+  const limits = (text: string): unknown[] => readTerms(text).limits.map((l) => [l.limit, l.amount, l.unit]);
+  expect(limits('Install on five (5) workstations; 1.5 million page views a month; 2.000 copies; 12 months; € 24.')).toEqual([
+    ['website', 1_500_000, 'page views'],
+    ['design-work', 5, 'seats'],
+    ['printed-goods', 2000, 'pieces'],
+    [null, 12, 'months'],
+    [null, 24, '€'],
+  ]);
+  // Where something else begins is no limit, and two numbers for one field fit neither.
+  expect(limits('More than 500 copies need another license.')).toEqual([]);
+  expect(limits('Two computers. On the other license, ten computers.')).toEqual([]);
 });
 
-test('amounts come along', () => {
-  for (const { text, limits } of TERMS_SET)
-    for (const [use, limit] of Object.entries(limits ?? {}))
-      expect([text, readTerms(text).suggestions.find((s) => s.use === use)?.limit]).toEqual([text, limit]);
-});
-
-test('each suggestion stands beside its sentence, as written', () => {
-  const text = 'Hello there.\nYou may use the font on your website. You may not modify it!';
-  for (const s of readTerms(text).suggestions) expect(text.slice(s.start, s.start + s.sentence.length)).toBe(s.sentence);
+test('each sentence stands as written, with what it belongs to', () => {
+  const text = 'Hello there.\nYou may use the font on your website. You may not modify it!\n\nNot allowed:\n- games\n\nLogos? Yes.';
+  const read = readTerms(text);
+  for (const s of [...read.suggestions, ...read.passages.flatMap((p) => p.sentences)])
+    expect(text.slice(s.start, s.start + s.sentence.length)).toBe(s.sentence);
+  const of = (use: string): unknown =>
+    read.passages.find((p) => p.use === use)?.sentences.map(({ sentence, context }) => [context, sentence]);
+  expect([of('app'), of('logo')]).toEqual([[['Not allowed:', 'games']], [['Logos?', 'Yes.']]]);
   expect(readTerms('You must include this license. Please credit the designer.').duties).toHaveLength(2);
 });
 
 test('megabytes of terms, and none', () => {
-  expect(readTerms('')).toEqual({ suggestions: [], duties: [], english: false });
+  expect(readTerms('')).toMatchObject({ passages: [], general: [], also: [], suggestions: [], limits: [], duties: [], english: false });
   const long = 'You may use the font on your website. '.repeat(60_000);
   expect(readTerms(long).suggestions.find((s) => s.use === 'website')?.answer).toBe('yes');
   expect(readTerms('a'.repeat(2_000_000)).suggestions).toEqual([]);
+  for (const hostile of [
+    '('.repeat(200_000),
+    'no '.repeat(200_000),
+    'a, not '.repeat(100_000),
+    '1 '.repeat(200_000),
+    '- x\n'.repeat(100_000),
+  ])
+    expect(readTerms(hostile).suggestions).toEqual([]);
 });
 
 test('a text in another language is told apart, and nothing is read into it', () => {
   const polish = 'Licencja na font. Wolno używać fontu w druku i na jednej stronie internetowej. Nie wolno sprzedawać ani zmieniać pliku.';
   const german = 'Die Schrift darf für private Zwecke genutzt werden. Für eine Website ist eine Lizenz in der Höhe von 40 Euro nötig.';
   expect([polish, german].map((t) => readTerms(t).english)).toEqual([false, false]);
-  expect([polish, german].flatMap((t) => readTerms(t).suggestions.filter((s) => s.answer === 'yes'))).toEqual([]);
+  expect([polish, german].flatMap((t) => readTerms(t).suggestions)).toEqual([]);
+  // It is shown all the same.
+  expect(readTerms(polish).also.length + readTerms(polish).general.length + readTerms(polish).passages.length).toBeGreaterThan(0);
   expect(TERMS_SET.filter(({ text }) => text.split(' ').length > 8 && !readTerms(text).english).map(({ text }) => text)).toEqual([]);
 });

@@ -1,21 +1,46 @@
 import {
   ALLOWS,
-  CONDITIONS,
-  FORBIDS,
-  LIMITS,
-  NEEDS_LICENSE,
-  NOT_ONLY_PERSONAL,
+  AMOUNTS,
+  ASKS_LEAVE,
+  ASKS_OTHERWISE,
+  COMMERCE,
+  CROSSES,
+  DENIALS,
+  GENERAL,
+  HARMLESS,
+  KNOWN_WORDS,
+  MONEY,
+  NUMBER_WORDS,
   OBLIGES,
-  ONLY,
+  OTHER_LICENSE,
+  OTHER_OBJECT,
   PERSONAL,
-  SOFTENERS,
-  USE_PATTERNS,
+  PLAINLY,
+  PLAIN_USES,
+  POINTS_BACK,
+  SAYS_NO,
+  SAYS_YES,
+  SMALL_TALK,
+  TITLES,
+  TURNS,
+  USE_WORDS_IN_TERMS,
 } from './data/terms-words.js';
-import type { Answer, Use } from './uses.js';
+import { unitsOf, type Unit } from './units.js';
+import { LIMITS, USES, type Answer, type Limit, type Use } from './uses.js';
+
+/** A sentence of somebody's terms, with what it stands under. */
+export interface TermsPassage {
+  /** As it stands, white space made single. */
+  sentence: string;
+  /** Where it begins in the text, in UTF-16 units. */
+  start: number;
+  /** The heading, the introduction of its list or the question it belongs to. */
+  context: string | null;
+}
 
 /**
- * What a sentence of somebody's own terms seems to say about a use. A suggestion is never a verdict: each needs a person
- * to confirm it beside its sentence.
+ * What a text says so plainly of a use that a person only has to confirm it: every passage on the use agrees, and nothing
+ * anywhere conditions, limits or turns it. A suggestion is never a verdict.
  */
 export interface TermsSuggestion {
   use: Use;
@@ -25,12 +50,31 @@ export interface TermsSuggestion {
   /** The sentence as it stands, and where it begins. */
   sentence: string;
   start: number;
-  /** 0 to 1. */
-  confidence: number;
+}
+
+/** A number with its unit. */
+export interface TermsLimit {
+  /** The field it fits; null where the application keeps none for it. */
+  limit: Limit | null;
+  amount: number;
+  /** In words: "seats", "page views", "months", or a currency. */
+  unit: string;
+  sentence: string;
+  start: number;
 }
 
 export interface TermsReading {
+  /** For each use that the text speaks of, in the order of `USES`, every sentence that bears on it. */
+  passages: { use: Use; sentences: TermsPassage[] }[];
+  /** What stands above all uses: who may, since when, how long, for what at all, and exceptions of everything. */
+  general: TermsPassage[];
+  /** What the program could not place. */
+  also: TermsPassage[];
   suggestions: TermsSuggestion[];
+  /** Numbers with their units, each once; where a text gives two for one field, neither fits it. */
+  limits: TermsLimit[];
+  /** Uses that some sentence denies, conditions or narrows; all of them where what stands above them does. */
+  narrowed: Use[];
   /** Sentences that ask something in return: a credit, the license text, keeping the name. */
   duties: { sentence: string; start: number }[];
   /** Whether the text is English, the only language whose terms are read; false also for a text of a few words. */
@@ -49,102 +93,263 @@ function isEnglish(text: string): boolean {
   return words.length > 0 && words.filter((w) => FREQUENT.has(w)).length >= words.length * 0.12;
 }
 
-interface Clause {
-  text: string;
-  sentence: string;
-  start: number;
+/** More of a sentence than this is not looked at for a direction; it is shown. */
+const LONGEST = 600;
+
+const usesIn = (text: string | null): Use[] =>
+  text === null ? [] : USE_WORDS_IN_TERMS.filter(({ pattern }) => pattern.test(text)).flatMap(({ uses }) => uses);
+/** Uses named by words of their own, not by "commercial" or "any". */
+const ownUsesIn = (text: string): Use[] =>
+  USE_WORDS_IN_TERMS.slice(1)
+    .filter(({ pattern }) => pattern.test(text))
+    .flatMap(({ uses }) => uses);
+
+/** Whether a unit or its question names a use by a word of its own. */
+const names = (use: Use, unit: Unit): boolean => isPlainly(use, unit.text) || isPlainly(use, unit.question ?? '');
+const isPlainly = (use: Use, text: string): boolean => PLAIN_USES[use].some((p) => p.test(text));
+
+/** How often a clause denies. */
+const denials = (text: string): number => (text.replace(HARMLESS, ' ').match(DENIALS) ?? []).length;
+
+/** The direction of words that neither turn nor take back; null where they have none or two. */
+function plainDirection(text: string): 'yes' | 'no' | null {
+  const denied = denials(text);
+  if (denied > 1) return null;
+  if (denied === 1) return 'no';
+  return ALLOWS.test(text) ? 'yes' : null;
 }
 
-/** Cuts a text into sentences, and these where the direction may turn ("but", "however", a semicolon). */
-function clausesOf(text: string): Clause[] {
-  const out: Clause[] = [];
-  const plain = text.replace(/\r\n?/g, '\n');
-  for (const match of plain.matchAll(/[^.!?\n]+(?:\.(?=\S)[^.!?\n]*)*(?:[.!?]+|\n|$)/g)) {
-    const sentence = match[0].trim();
-    if (sentence.length < 4) continue;
-    const start = match.index + match[0].indexOf(sentence);
-    for (const part of sentence.split(
-      /;|\s(?=but\s|however\b|although\b|except\s|excluding\b|though\b)|,\s(?=but\s|not\s(?!only)|no\s|never\s|however\b|except\b)/i,
-    ))
-      if (part.trim().length > 2) out.push({ text: part.trim(), sentence, start });
+/** Whether something in the words narrows, conditions or turns what they say. */
+function isHeld(text: string): boolean {
+  if (/^thank/i.test(text) && text.length < 80) return false;
+  const plain = PERSONAL.test(text) && COMMERCE.test(text) ? text.replace(new RegExp(PERSONAL.source, 'gi'), ' ') : text;
+  return TURNS.test(plain.replace(HARMLESS, ' ')) || OTHER_LICENSE.test(plain);
+}
+/** The same, or they speak of something else than the font file. */
+const isTurned = (text: string): boolean => isHeld(text) || OTHER_OBJECT.test(text);
+
+/** Clauses whose direction can differ: at semicolons, and where a denial follows an allowance after a comma. */
+function clausesOf(sentence: string): string[] {
+  const out: string[] = [];
+  for (const part of sentence.split(/;\s|\s[–—]\s/)) {
+    let rest = part;
+    for (;;) {
+      const comma = /,\s/g;
+      let cut = -1;
+      for (let m = comma.exec(rest); m; m = comma.exec(rest))
+        if (denials(rest.slice(0, m.index)) === 0 && ALLOWS.test(rest.slice(0, m.index)) && denials(rest.slice(m.index)) > 0) {
+          cut = m.index;
+          break;
+        }
+      if (cut < 0) break;
+      out.push(rest.slice(0, cut));
+      rest = rest.slice(cut + 2);
+    }
+    out.push(rest);
   }
   return out;
 }
 
-const any = (patterns: readonly RegExp[], text: string): boolean => patterns.some((p) => p.test(text));
-
-/** The direction of one clause; null when it says nothing about what is allowed. */
-function directionOf(clause: string): { answer: Answer; sure: number } | null {
-  // "Not only for print but also ..." and "not limited to" deny nothing.
-  const text = SOFTENERS.reduce((t, p) => t.replace(p, ' '), clause);
-  const except = /^(except|excluding|but not|not|no|never)\b/i.test(text);
-  if (any(NEEDS_LICENSE, text)) return { answer: 'no', sure: 0.85 };
-  if (any(FORBIDS, text) || except) return { answer: 'no', sure: 0.9 };
-  if (any(ALLOWS, text)) return any(CONDITIONS, text) ? { answer: 'ask', sure: 0.7 } : { answer: 'yes', sure: 0.8 };
-  return null;
+/** Whether every word of a sentence is one that plain sentences about uses are made of. */
+function isReadWhole(text: string): boolean {
+  const words = text
+    .replace(HARMLESS, ' ')
+    .toLowerCase()
+    .match(/[\p{L}][\p{L}’'-]*/gu);
+  return (words ?? []).every((w) => KNOWN_WORDS.has(w) || KNOWN_WORDS.has(w.replace(/’/g, "'")));
 }
 
-function limitOf(clause: string, use: Use): number | null {
-  for (const { uses, pattern } of LIMITS) {
-    if (!uses.includes(use)) continue;
-    const match = pattern.exec(clause);
-    if (!match) continue;
-    const words: Record<string, number> = { a: 1, an: 1, one: 1, single: 1, two: 2, three: 3, five: 5, ten: 10 };
-    const raw = match[1]!.toLowerCase().replace(/[,\s]/g, '');
-    const number = words[raw] ?? Number(raw.replace(/k$/, '000').replace(/m(illion)?$/, '000000'));
-    if (Number.isFinite(number) && number > 0) return number;
+/** What a unit says of a use it names, when it says it plainly; null when a person has to read it. */
+function directionFor(unit: Unit, use: Use): 'yes' | 'no' | null {
+  const { mark, cells } = unit;
+  const [text, heading, question] = [putPlainly(unit.text), unit.heading && putPlainly(unit.heading), unit.question];
+  // What a question calls "my website" is the asker's.
+  // What a question calls "my" is the asker's.
+  if (![text, question?.replace(/\bmy\b/gi, 'your') ?? '', heading ?? ''].every(isReadWhole)) return null;
+  if (text.length > LONGEST || isTurned(text) || isHeld(question ?? '') || isTurned(heading ?? '')) return null;
+  if (question !== null) {
+    // "Is anything forbidden? Yes, ..." has to be thought about.
+    if (ASKS_OTHERWISE.test(question) || !ASKS_LEAVE.test(question) || !isPlainly(use, question)) return null;
+    const no = SAYS_NO.test(text);
+    return no === SAYS_YES.test(text) ? null : no ? 'no' : denials(text) === 0 ? 'yes' : null;
   }
-  return null;
+  if (!isPlainly(use, text)) return null;
+  if (mark !== null) return denials(text) === 0 && heading === null ? mark : null;
+  if (cells !== null) {
+    const [, said = ''] = cells;
+    if (cells.length !== 2 || heading === null) return null;
+    return /^(yes|allowed|included|ok)$/i.test(said) ? 'yes' : /^(no|not allowed|not included|none)$/i.test(said) ? 'no' : null;
+  }
+  if (heading !== null) {
+    const under = plainDirection(heading);
+    // An item that has a direction of its own may mean either.
+    return under !== null && denials(text) === 0 ? under : null;
+  }
+  // "Print: yes." and "Not included: web, app."
+  const colon = /^([^:]{2,60}):\s(.{1,200})$/.exec(text);
+  if (colon) {
+    const [before, after] = [plainDirection(colon[1]!), plainDirection(colon[2]!)];
+    return before !== null && after !== null && before !== after ? null : (after ?? before);
+  }
+  const directions = clausesOf(text)
+    .filter((clause) => isPlainly(use, clause))
+    .map(plainDirection);
+  return directions.length > 0 && directions.every((d) => d === directions[0]) ? directions[0]! : null;
 }
+
+/** Whether a sentence that may be about a use keeps an answer from being plain. */
+function speaksAgainst({ text, heading, question, mark }: Unit, answer: Answer): boolean {
+  if (isHeld(text) || isHeld(heading ?? '') || question !== null) return true;
+  const above = mark ?? (heading !== null && isReadWhole(putPlainly(heading)) ? plainDirection(putPlainly(heading)) : null);
+  if (above !== null && denials(text) === 0) return above !== answer;
+  if (!isReadWhole(putPlainly(text))) return true;
+  const loose = plainDirection(putPlainly(text));
+  return loose === null ? denials(text) > 0 : loose !== answer;
+}
+
+/** Whether a limit is one of a use; views of a shop are counted like those of any website. */
+const bounds = (limit: Limit, use: Use): boolean => LIMITS[limit].use === use || (use === 'online-store' && limit === 'website');
+
+const putPlainly = (text: string): string => PLAINLY.reduce((t, [from, to]) => t.replace(from, to), text);
+
+const passageOf = ({ text, start, heading, question }: Unit): TermsPassage => ({ sentence: text, start, context: question ?? heading });
 
 /**
- * Reads free-form terms in English, sentence by sentence. A sentence that says that only some uses are meant ("personal use
- * only") denies the others. Of sentences that contradict each other the stricter counts.
+ * Reads free-form terms in English: for every use the sentences that bear on it, what stands above all uses, and what could
+ * not be placed, so that whoever reads only what is shown misses nothing; and suggestions where nothing is left to think about.
+ * Takes time linear in the length of the text.
  */
 export function readTerms(text: string): TermsReading {
-  const found = new Map<Use, TermsSuggestion>();
+  const units = unitsOf(text);
+  const introduces = new Set(units.flatMap((u) => u.heading ?? []));
+  const byUse = new Map<Use, { unit: Unit; direction: 'yes' | 'no' | null }[]>();
+  const general: TermsPassage[] = [];
+  const also: TermsPassage[] = [];
   const duties: TermsReading['duties'] = [];
-  const strict = { yes: 0, ask: 1, no: 2 };
-  const suggest = (s: TermsSuggestion): void => {
-    const known = found.get(s.use);
-    if (!known) found.set(s.use, s);
-    else if (strict[s.answer] > strict[known.answer]) found.set(s.use, { ...s, limit: s.limit ?? known.limit });
-    else if (s.answer === known.answer && s.limit !== null) found.set(s.use, { ...known, limit: s.limit });
-  };
-  let inherited: { answer: Answer; sure: number } | null = null;
-  let last = '';
-  for (const clause of clausesOf(text)) {
-    const { sentence, start } = clause;
-    if (any(OBLIGES, clause.text)) duties.push({ sentence, start });
-    if (sentence !== last) inherited = null;
-    last = sentence;
-    const only = ONLY.find((o) => o.pattern.test(clause.text));
-    if (only) {
-      for (const use of only.denies) suggest({ use, answer: 'no', limit: null, sentence, start, confidence: 0.85 });
-      for (const use of only.asks ?? []) suggest({ use, answer: 'ask', limit: null, sentence, start, confidence: 0.8 });
-      for (const use of only.allows) suggest({ use, answer: 'yes', limit: limitOf(clause.text, use), sentence, start, confidence: 0.8 });
+  /** Whether something anywhere keeps a yes, or any answer, from being plain. */
+  let yesHeld = false;
+  let allHeld = false;
+  let before: Use[] = [];
+  let otherBefore = false;
+  for (const unit of units) {
+    const { heading, question } = unit;
+    const whole = unit.text;
+    if (OBLIGES.some((p) => p.test(whole.slice(0, LONGEST)))) duties.push({ sentence: whole, start: unit.start });
+    const isAbove = GENERAL.test(whole);
+    if (unit.isHeading && introduces.has(whole)) {
+      // It is shown with every item below it; above all uses only what holds for everything.
+      if (isAbove) {
+        general.push(passageOf(unit));
+        yesHeld = true;
+      }
       continue;
     }
-    const direction: { answer: Answer; sure: number } | null = directionOf(clause.text) ?? inherited;
-    if (!direction) continue;
-    inherited = direction;
-    const personal = direction.answer === 'yes' && PERSONAL.test(clause.text) && !NOT_ONLY_PERSONAL.test(clause.text);
-    for (const { uses, patterns } of USE_PATTERNS) {
-      if (!any(patterns, clause.text)) continue;
-      for (const use of uses)
-        suggest({
-          use,
-          answer: personal ? 'ask' : direction.answer,
-          limit: limitOf(clause.text, use),
-          sentence,
-          start,
-          confidence: direction.sure,
-        });
+    const named = [...new Set([...usesIn(whole), ...usesIn(question), ...usesIn(heading)])];
+    // "With this one you can't": what it is about stands in the sentence before.
+    const follows =
+      question === null &&
+      heading === null &&
+      ownUsesIn(whole).length === 0 &&
+      POINTS_BACK.test(whole) &&
+      (denials(whole) > 0 || isTurned(whole) || ALLOWS.test(whole));
+    const uses = follows ? [...new Set([...named, ...before])] : named;
+    const turned = isHeld(whole) || (heading !== null && isHeld(heading));
+    // "You may print it", after a sentence about a readme, is about the readme.
+    const elsewhere = otherBefore && question === null && heading === null && POINTS_BACK.test(whole);
+    for (const use of uses) {
+      const list = byUse.get(use) ?? [];
+      list.push({ unit, direction: elsewhere ? null : directionFor(unit, use) });
+      byUse.set(use, list);
     }
+    otherBefore = OTHER_OBJECT.test(whole);
+    const hasOwnUses = ownUsesIn(`${whole} ${question ?? ''} ${heading ?? ''}`).length > 0;
+    const small = SMALL_TALK.test(whole) && !isAbove;
+    if (isAbove || (turned && !hasOwnUses)) general.push(passageOf(unit));
+    else if (uses.length === 0 && !small) also.push(passageOf(unit));
+    // An item below a plain heading speaks of itself alone; any other sentence that was not read whole may speak of everything.
+    const isItem =
+      unit.mark !== null || (heading !== null && isReadWhole(putPlainly(heading)) && plainDirection(putPlainly(heading)) !== null);
+    const unread = !isItem && !isReadWhole(putPlainly(whole));
+    if (isAbove || (!hasOwnUses && !small && (turned || unread))) yesHeld = true;
+    if (CROSSES.test(whole)) allHeld = true;
+    before = named.length > 0 ? named : before;
+  }
+  const limits = limitsIn(units);
+  const suggestions: TermsSuggestion[] = [];
+  const narrowed = new Set<Use>(general.length > 0 ? USES : []);
+  for (const use of USES) {
+    const found = byUse.get(use);
+    if (!found) continue;
+    const plainly = found.filter(({ unit }) => names(use, unit));
+    const [first] = plainly;
+    if (found.some(({ unit, direction }) => direction === 'no' || (direction === null && (denials(unit.text) > 0 || isTurned(unit.text)))))
+      narrowed.add(use);
+    if (!first || first.direction === null || plainly.some((f) => f.direction !== first.direction)) continue;
+    // What only may be about it must not speak against it.
+    const answer = first.direction;
+    if (found.some((f) => !names(use, f.unit) && speaksAgainst(f.unit, answer))) continue;
+    if (allHeld || (first.direction === 'yes' && yesHeld)) continue;
+    const within = limits.find((l) => l.limit !== null && bounds(l.limit, use) && found.some((f) => f.unit.start === l.start));
+    suggestions.push({
+      use,
+      answer,
+      limit: answer === 'yes' ? (within?.amount ?? null) : null,
+      sentence: first.unit.text,
+      start: first.unit.start,
+    });
   }
   return {
-    suggestions: [...found.values()],
-    duties: duties.filter((d, i) => duties.findIndex((x) => x.start === d.start) === i),
+    passages: USES.flatMap((use) => {
+      const found = byUse.get(use);
+      return found ? [{ use, sentences: found.map((f) => passageOf(f.unit)) }] : [];
+    }),
+    general,
+    also,
+    suggestions,
+    limits: limits.filter((l) => l.limit === null || limits.every((x) => x.limit !== l.limit || x.amount === l.amount)),
+    narrowed: USES.filter((use) => narrowed.has(use)),
+    duties,
     english: isEnglish(text),
   };
+}
+
+function numberOf(raw: string): number {
+  const plain = raw.toLowerCase().trim();
+  const word = NUMBER_WORDS[plain];
+  if (word !== undefined) return word;
+  const [, digits, scale] = /^([\d .,’'\u00a0]*\d)\s?(k|m|million|thousand)?$/.exec(plain) ?? [];
+  if (digits === undefined) return NaN;
+  const times = scale === 'k' || scale === 'thousand' ? 1000 : scale ? 1_000_000 : 1;
+  // A mark before three digits parts thousands; any other is a decimal point.
+  return Math.round(Number(digits.replace(/[ ,.’'\u00a0](?=\d{3}(?:\D|$))/g, '').replace(',', '.')) * times);
+}
+
+const HAS_NUMBER = /\d|\b(one|single|two|three|four|five|six|seven|eight|nine|ten|twelve|fifteen|twenty|fifty|hundred|thousand)\b/i;
+
+/** Numbers with their units in all units of a text, each once. */
+function limitsIn(units: readonly Unit[]): TermsLimit[] {
+  const out: TermsLimit[] = [];
+  const add = (unit: Unit, limit: Limit | null, name: string, amount: number): void => {
+    if (Number.isFinite(amount) && amount > 0 && !out.some((l) => l.limit === limit && l.unit === name && l.amount === amount))
+      out.push({ limit, amount, unit: name, sentence: unit.text, start: unit.start });
+  };
+  for (const unit of units) {
+    if (unit.text.length > LONGEST || !HAS_NUMBER.test(unit.text)) continue;
+    // "More than 500" says where something else begins, not how much is covered.
+    const text = `${unit.question ? `${unit.question} ` : ''}${unit.text}`;
+    const isAmount = (at: number): boolean =>
+      !/(?<!no |not )\bmore than\s$/i.test(text.slice(0, at)) && !/\b(over|beyond|above|every|each|per|second)\s$/i.test(text.slice(0, at));
+    for (const { limit, unit: name, patterns } of AMOUNTS)
+      for (const pattern of patterns)
+        for (const match of text.matchAll(pattern)) if (isAmount(match.index)) add(unit, limit, name, numberOf(match[1]!));
+    const kinds = [
+      ...(/\b(apps?|applications?|games?)\b/i.test(text) ? (['app'] as const) : []),
+      ...(/\b(e-?books?|e-?pubs?|publications?)\b/i.test(text) ? (['documents'] as const) : []),
+    ];
+    const kind = kinds.length === 1 ? kinds[0]! : null;
+    if (kind) for (const match of text.matchAll(TITLES)) if (isAmount(match.index)) add(unit, kind, 'titles', numberOf(match[1]!));
+    for (const m of text.matchAll(MONEY))
+      add(unit, null, (m[1] ?? m[4] ?? m[6] ?? '').toLowerCase(), Number((m[2] ?? m[3] ?? m[5]!).replace(',', '.')));
+  }
+  return out;
 }

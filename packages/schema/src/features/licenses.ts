@@ -170,10 +170,19 @@ export const mention = z.object({
 });
 export type Mention = z.infer<typeof mention>;
 
-/** What free-form terms seem to say, each beside its sentence; never more than a suggestion. */
+/** A sentence of terms, with the heading, the introduction or the question it belongs to. */
+const termsPassage = z.object({ sentence: z.string(), start: z.number().int(), context: z.string().nullable() });
+export type TermsPassage = z.infer<typeof termsPassage>;
+
+/** What free-form terms say: for each use the sentences on it, what stands above all uses, what could not be placed; and the few answers that are plain. */
 export const termsReading = z.object({
-  suggestions: z.array(
-    z.object({ use, answer, limit: z.number().nullable(), sentence: z.string(), start: z.number().int(), confidence: z.number() }),
+  passages: z.array(z.object({ use, sentences: z.array(termsPassage) })),
+  general: z.array(termsPassage),
+  also: z.array(termsPassage),
+  suggestions: z.array(z.object({ use, answer, limit: z.number().nullable(), sentence: z.string(), start: z.number().int() })),
+  /** Numbers with their unit; `limit` is the field they fit. */
+  limits: z.array(
+    z.object({ limit: limit.nullable(), amount: z.number(), unit: z.string(), sentence: z.string(), start: z.number().int() }),
   ),
   duties: z.array(z.object({ sentence: z.string(), start: z.number().int() })),
   /** Whether it is English, the only language that is read. */
@@ -192,6 +201,8 @@ export const licensesRoutes = {
       companion: companion,
       text: z.string().nullable(),
       reading: termsReading.nullable(),
+      /** What words around a known license take back of it. */
+      narrowing: z.array(z.object({ use, sentence: z.string(), start: z.number().int() })),
       /** Known licenses whose text it holds, and the one it resembles without being it. */
       recognised: z.array(recognition),
       near: recognition.nullable(),
@@ -300,6 +311,8 @@ export const licensesRoutes = {
     body: z.object({ text: z.string().min(1).max(200_000) }),
     answer: z.object({
       reading: termsReading.nullable(),
+      /** What words around a known license take back of it. */
+      narrowing: z.array(z.object({ use, sentence: z.string(), start: z.number().int() })),
       recognised: z.array(recognition),
       near: recognition.nullable(),
       mentions: z.array(mention),

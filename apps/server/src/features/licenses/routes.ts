@@ -26,7 +26,7 @@ export function licensesRoutes(app: App): Bound[] {
   const readText = async (text: string) => {
     const read = await app.compute.run('recognise', [text], true);
     const several = read.recognised.length > 1 ? 'several' : null;
-    const narrowed = read.recognised.length > 0 ? (read.reading?.suggestions ?? []).map((s) => s.use) : [];
+    const narrowed = read.narrowing.map((n) => n.use);
     return {
       ...read,
       near: read.near && { ...read.near, answers: {} },
@@ -45,7 +45,9 @@ export function licensesRoutes(app: App): Bound[] {
       return {
         companion: describeCompanion(row, bundle),
         text: row.content,
-        ...(readable ? await readText(row.content!) : { reading: null, recognised: [], near: null, mentions: [], doubt: null }),
+        ...(readable
+          ? await readText(row.content!)
+          : { reading: null, narrowing: [], recognised: [], near: null, mentions: [], doubt: null }),
       };
     }),
     bind(app, routes.downloadCompanion, async ({ who, params, response }) => {

@@ -3,8 +3,9 @@ import { RadioGroup, RadioGroupOption } from '@headlessui/vue';
 import type { LicenseFields } from '@orderly-glyph/schema';
 import { LIMITS, limitsOf, openLicense, USES, USE_WORDS, type TermsReading } from '@orderly-glyph/schema';
 import { useSession } from '../accounts/session';
+import TermsSentences from './TermsSentences.vue';
 
-/** What a license allows, use by use, beside what its terms seem to say. */
+/** What a license allows, use by use, beside every sentence of its terms that bears on it. */
 const form = defineModel<LicenseFields>({ required: true });
 const props = defineProps<{ terms: TermsReading | null; field: string }>();
 const session = useSession();
@@ -16,11 +17,22 @@ const ANSWERS = [
   { value: 'no', word: 'No', look: 'bg-no-pale text-no border-no' },
 ] as const;
 const WORD = { yes: 'Yes', ask: 'Ask first', no: 'No' } as const;
-/** What the terms seem to say of a use, until it is taken. */
+/** What the terms say plainly of a use, until it is taken. */
 const suggestionFor = (use: Use) =>
   props.terms?.suggestions.find(
     (s) => s.use === use && !(form.value.uses[use] === s.answer && form.value.quotes[use] === s.sentence.slice(0, 1000)),
   ) ?? null;
+const sentencesOn = (use: Use) => props.terms?.passages.find((p) => p.use === use)?.sentences ?? [];
+/** A number in the terms that fits a field and does not stand there yet. */
+const amountFor = (key: keyof typeof LIMITS) =>
+  props.terms?.limits.find((l) => l.limit === key && form.value.limits[key] !== l.amount) ?? null;
+
+/** An answer takes along the sentences it was given beside, unless it has some already. */
+function answerUse(use: Use, answer: 'yes' | 'ask' | 'no'): void {
+  form.value.uses = { ...form.value.uses, [use]: answer };
+  const beside = sentencesOn(use).map((s) => (s.context ? `${s.context} ${s.sentence}` : s.sentence));
+  if (beside.length > 0 && !form.value.quotes[use]) form.value.quotes = { ...form.value.quotes, [use]: beside.join(' … ').slice(0, 1000) };
+}
 
 /** The sentence an answer rests on: the record's own, or that of the known text. */
 const quoteOf = (use: Use): string =>
@@ -52,13 +64,18 @@ function setQuote(use: Use, event: Event): void {
 </script>
 
 <template>
+  <div v-if="terms && terms.general.length > 0" class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2">
+    <p>This stands above all uses. Read it before you answer any.</p>
+    <TermsSentences class="mt-1" :sentences="terms.general" :most="8" />
+  </div>
   <div class="mt-2 border-t border-rule">
     <div v-for="use in USES" :key="use" class="border-b border-rule py-2">
       <RadioGroup
-        v-model="form.uses[use]"
+        :model-value="form.uses[use]"
         :disabled="!session.canEdit"
         class="flex items-center justify-between gap-4 max-sm:flex-col max-sm:items-start"
         :aria-label="USE_WORDS[use].label"
+        @update:model-value="(answer) => answerUse(use, answer as 'yes')"
       >
         <div class="min-w-0">
           <p>{{ USE_WORDS[use].label }}</p>
@@ -75,10 +92,10 @@ function setQuote(use: Use, event: Event): void {
         </div>
       </RadioGroup>
       <p v-if="quoteOf(use)" class="mt-1 line-clamp-3 font-serif text-note text-soft italic" :title="quoteOf(use)">“{{ quoteOf(use) }}”</p>
+      <TermsSentences v-if="sentencesOn(use).length > 0" class="mt-1" :sentences="sentencesOn(use)" />
       <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
-        The terms seem to say {{ WORD[suggestionFor(use)!.answer]
-        }}{{ suggestionFor(use)!.limit === null ? '' : `, up to ${suggestionFor(use)!.limit!.toLocaleString('en-US')}` }}
-        <span class="text-soft">({{ Math.round(suggestionFor(use)!.confidence * 100) }}% sure)</span>: “{{ suggestionFor(use)!.sentence }}”
+        This reads plainly as {{ WORD[suggestionFor(use)!.answer]
+        }}{{ suggestionFor(use)!.limit === null ? '' : `, up to ${suggestionFor(use)!.limit!.toLocaleString('en-US')}` }}.
         <button type="button" class="link ml-1" @click="takeSuggestion(use)">
           Take it<span class="sr-only"> for {{ USE_WORDS[use].label }}</span>
         </button>
@@ -102,7 +119,16 @@ function setQuote(use: Use, event: Event): void {
               :value="form.limits[key] ?? ''"
               :aria-invalid="field === `limits.${key}`"
               @input="setNumber('limits', key, $event)"
-          /></label>
+            /><button
+              v-if="amountFor(key)"
+              type="button"
+              class="link"
+              :title="amountFor(key)!.sentence"
+              @click="form.limits = { ...form.limits, [key]: amountFor(key)!.amount }"
+            >
+              {{ amountFor(key)!.amount.toLocaleString('en-US') }} in the terms
+            </button></label
+          >
           <label class="note block"
             >Used so far<input
               type="number"
@@ -114,6 +140,11 @@ function setQuote(use: Use, event: Event): void {
           /></label>
         </div>
       </details>
+    </div>
+    <div v-if="terms && terms.also.length > 0" class="border-b border-rule py-2">
+      <p>Also read these</p>
+      <p class="note">Sentences of the terms that fit no use above.</p>
+      <TermsSentences class="mt-1" :sentences="terms.also" :most="6" />
     </div>
   </div>
 </template>

@@ -70,15 +70,16 @@ function flowing(text: string): string {
         “{{ m.sentence }}” names the {{ m.name }}{{ m.doubt ? `. ${m.doubt}` : ', whose text is not here.' }}
       </p>
       <KnownTextNote v-if="shown.near && shown.recognised.length === 0" class="mt-2" :known="shown.near" :recognised="false" />
-      <p v-if="shown.recognised.length > 0 && shown.reading" class="mt-2 border-l-4 border-no bg-no-pale px-3 py-2">
-        Words around the license narrow what it allows: “{{ shown.reading.suggestions[0]!.sentence }}” The uses they speak of are left open;
-        see what the terms seem to say beside each.
+      <p v-if="shown.narrowing[0]" class="mt-2 border-l-4 border-no bg-no-pale px-3 py-2">
+        Words around the license narrow what it allows: “{{ shown.narrowing[0].sentence }}” The uses they speak of are left open; the
+        sentences stand beside each.
       </p>
       <p
         v-if="shown.recognised.length === 0 && shown.reading && !shown.reading.english"
         class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2"
       >
-        This text is not in English, so nothing is read out of it. Read it yourself, or have it translated, and answer each use.
+        This text is not in English, the only language whose terms are sorted here. Read it yourself, or have it translated, and answer each
+        use.
       </p>
       <p v-if="shown.text === null" class="mt-2 text-soft">
         {{ shown.unread ?? 'Its text cannot be read here. It is kept as it is; download it to look.' }}

@@ -10,4 +10,6 @@ export interface ShownText {
   near: KnownText | null;
   mentions: Mention[];
   doubt: string | null;
+  /** What words around a known license take back of it. */
+  narrowing: { sentence: string }[];
 }
