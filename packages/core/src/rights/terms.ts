@@ -264,14 +264,15 @@ export function readTerms(text: string): TermsReading {
     otherBefore = OTHER_OBJECT.test(whole);
     const hasOwnUses = ownUsesIn(`${whole} ${question ?? ''} ${heading ?? ''}`).length > 0;
     const small = SMALL_TALK.test(whole) && !isAbove;
-    if (isAbove || (turned && !hasOwnUses)) general.push(passageOf(unit));
+    const crosses = CROSSES.test(whole);
+    if (isAbove || crosses || (turned && !hasOwnUses)) general.push(passageOf(unit));
     else if (uses.length === 0 && !small) also.push(passageOf(unit));
     // An item below a plain heading speaks of itself alone; any other sentence that was not read whole may speak of everything.
     const isItem =
       unit.mark !== null || (heading !== null && isReadWhole(putPlainly(heading)) && plainDirection(putPlainly(heading)) !== null);
     const unread = !isItem && !isReadWhole(putPlainly(whole));
     if (isAbove || (!hasOwnUses && !small && (turned || unread))) yesHeld = true;
-    if (CROSSES.test(whole)) allHeld = true;
+    if (crosses) allHeld = true;
     before = named.length > 0 ? named : before;
   }
   const limits = limitsIn(units);

@@ -123,6 +123,8 @@ export function unitsOf(text: string): Unit[] {
       const start = paragraph[0]!.start;
       const last = paragraph[paragraph.length - 1]!;
       sentences(text.slice(start, last.start + last.text.length), start);
+      // What follows in another line answers nothing any more.
+      if (!asked) question = null;
     }
     paragraph = [];
   };

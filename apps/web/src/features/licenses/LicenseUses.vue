@@ -100,7 +100,7 @@ function setQuote(use: Use, event: Event): void {
           Take it<span class="sr-only"> for {{ USE_WORDS[use].label }}</span>
         </button>
       </p>
-      <details class="mt-1" :open="limitsOf(use).some((key) => form.limits[key] !== undefined)">
+      <details class="mt-1" :open="limitsOf(use).some((key) => form.limits[key] !== undefined || amountFor(key) !== null)">
         <summary class="note w-fit cursor-pointer">Sentence{{ limitsOf(use).length > 0 ? ' and limit' : '' }}</summary>
         <label class="note block"
           >In the license’s own words<input
