@@ -1,6 +1,6 @@
 // What a face can write: all locales and levels, warm, on one thread.
 import { readFileSync } from 'node:fs';
-import { judgeFont } from '../packages/core/dist/index.js';
+import { judgeCoverage, openFace } from '../packages/core/dist/index.js';
 import { nodeCodec } from '../packages/node/dist/index.js';
 
 const noto = (name) => readFileSync(`/usr/share/fonts/truetype/noto/${name}-Regular.ttf`);
@@ -15,10 +15,10 @@ const faces = {
   Myanmar: noto('NotoSansMyanmar'),
 };
 for (const [name, bytes] of Object.entries(faces)) {
-  for (let i = 0; i < 10; i++) judgeFont(bytes, 0, nodeCodec);
+  for (let i = 0; i < 10; i++) judgeCoverage(openFace(bytes, nodeCodec, 0));
   const times = Array.from({ length: 40 }, () => {
     const start = performance.now();
-    judgeFont(bytes, 0, nodeCodec);
+    judgeCoverage(openFace(bytes, nodeCodec, 0));
     return performance.now() - start;
   });
   console.log(`${name}: median ${median(times).toFixed(1)} ms`);
