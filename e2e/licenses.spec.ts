@@ -6,10 +6,12 @@ test('free-form terms become a record one press at a time, with evidence and its
   await page.goto(`${stack.address}/licenses`);
   await page.getByRole('region', { name: 'Nothing on record' }).getByRole('link', { name: 'Lantern Gate' }).click();
   await page.getByRole('link', { name: /the license$/ }).click();
-  // What the terms seem to say stands beside the use; nothing is answered before somebody presses.
+  // The sentences of the terms stand beside the use; nothing is answered before somebody presses, and one press takes them along.
   const print = page.getByRole('radiogroup', { name: 'Print', exact: true });
   await expect(print.getByRole('radio', { checked: true })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Take it for Print', exact: true }).click();
+  await expect(page.getByText('Commercial use requires a license; write to the maker.').first()).toBeVisible();
+  await expect(page.getByText('This stands above all uses.')).toBeVisible();
+  await print.getByRole('radio', { name: 'No', exact: true }).click();
   await expect(print.getByRole('radio', { name: 'No', exact: true })).toBeChecked();
   // A reload in the middle loses nothing.
   await page.reload();

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { zip } from '../../server/test/zips.js';
 import { collection, FONTS, readFont } from '../../../packages/core/test/fonts.js';
 
 const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
@@ -210,4 +211,47 @@ test('rights reads documents, shows what differs from a known text, and passes o
   expect(near).toMatchObject([{ terms: twisted, spdxId: 'OFL-1.1' }]);
   expect(near[0]!.differences.some((d) => d.found.startsWith('not'))).toBe(true);
   expect(suggestions).toContainEqual(expect.objectContaining({ terms: utf16, use: 'website', answer: 'yes' }));
+});
+
+test('sort says what bringing a bundle in would make of each file, and keeps nothing', async () => {
+  const ofl = readFileSync(join(process.cwd(), 'node_modules/source-serif/LICENSE.md'));
+  const inner = await zip([['hand/Gochi.ttf', readFont('gochiHand')]]);
+  const bundle = file(
+    'bundle.zip',
+    await zip([
+      ['serif/Serif.otf', readFont('serifOtf')],
+      ['serif/again.otf', readFont('serifOtf')],
+      ['serif/LICENSE.md', ofl],
+      ['more.zip', inner],
+      ['receipt.txt', 'Order number 12. Amount paid 48.00 EUR'],
+      ['saved.ttf', '<html>Log in</html>'],
+      ['.DS_Store', 'x'],
+    ]),
+  );
+  const run = glyph('sort', bundle, '--json');
+  expect(run.status).toBe(1);
+  const { items, texts } = JSON.parse(run.stdout) as { items: { path: string; outcome: string; family: string | null }[]; texts: object[] };
+  expect(Object.fromEntries(items.map((i) => [i.path, `${i.outcome}${i.family ? ` ${i.family}` : ''}`]))).toEqual({
+    'serif/Serif.otf': 'added Source Serif 4',
+    'serif/again.otf': 'already-here Source Serif 4',
+    'serif/LICENSE.md': 'companion',
+    'more.zip/hand/Gochi.ttf': 'added Gochi Hand',
+    'receipt.txt': 'companion',
+    'saved.ttf': 'refused',
+    '.DS_Store': 'set-aside',
+  });
+  expect(texts).toEqual([
+    { path: 'serif/LICENSE.md', license: 'OFL-1.1', kind: 'terms', covers: ['Source Serif 4'], leavesOut: [] },
+    { path: 'receipt.txt', license: null, kind: 'receipt', covers: [], leavesOut: [] },
+  ]);
+  // Beside a face of another maker it counts for its own alone, and says why.
+  const loose = glyph('sort', FONTS.serifOtf, FONTS.gochiHand, file('LICENSE.md', ofl), '--json');
+  expect((JSON.parse(loose.stdout) as { texts: unknown[] }).texts).toEqual([
+    expect.objectContaining({
+      covers: ['Source Serif 4'],
+      leavesOut: [{ family: 'Gochi Hand', why: expect.stringContaining('“Source”') }],
+    }),
+  ]);
+  expect(glyph('sort', file('broken.zip', new Uint8Array([0x50, 0x4b, 3, 4, 0])), '--json').status).toBe(1);
+  expect(glyph('sort').status).toBe(2);
 });

@@ -1,5 +1,6 @@
 #!/usr/bin/env node
 import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { basename, dirname, join } from 'node:path';
@@ -36,7 +37,7 @@ import {
   type TermsPassage,
   type TextReading,
 } from '@orderly-glyph/core';
-import { characterNames, documentKind, nodeCodec, readDocument } from '@orderly-glyph/node';
+import { characterNames, documentKind, nodeCodec, readDocument, sortBundles } from '@orderly-glyph/node';
 
 const USAGE = `glyph inspect FILE... [--json]
   What each font file is: names, metrics, characters, permissions, faults.
@@ -46,7 +47,9 @@ glyph alike FONT --among FONT... [--json]
   Which of some faces look most like one, nearest first, with scores from 1 (the same letters) towards 0.
 glyph rights FILE... [--terms TEXTFILE...] [--json]
   What each face may be used for (texts: plain, HTML, RTF, PDF, DOCX, e-mail): the license they are recognized as, reserved names, the embedding permission in the
-  file, what free-form terms seem to say, and the verdict for each use under the recognized license.
+  file, the sentences of free-form terms beside each use, and the verdict for each use under the recognized license.
+glyph sort ZIP|FOLDER|FILE... [--json]
+  What bringing them in would make of each file, and which texts count for which families; nothing is kept.
 glyph convert IN --to ttf|otf|woff|woff2 -o OUT [--face N]
   The same outlines in another container. N counts the faces of a collection from 0.
 Exit: 0 all done, 1 a file was refused, 2 wrong use.
@@ -279,6 +282,27 @@ function knownLicenses(): LicenseIndex {
   return compileLicenses(Object.entries(list).map(([spdxId, license]) => ({ spdxId, text: license.licenseText ?? '' })));
 }
 
+async function sort(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' } } });
+  if (positionals.length === 0) throw new WrongUse('sort needs at least one ZIP, folder or file.');
+  const here: string[] = [];
+  for (const path of positionals)
+    if (existsSync(path)) here.push(path);
+    else process.stderr.write(`glyph: ${path}: There is nothing of that name. It was passed over.\n`);
+  const index = knownLicenses();
+  const sorted = await sortBundles(here, (text) => readText(text, index));
+  if (values.json) process.stdout.write(`${JSON.stringify(sorted, null, 2)}\n`);
+  else {
+    for (const { path, outcome, reason, family, style } of sorted.items)
+      process.stdout.write(`${path}: ${outcome}${family ? `, ${family} ${style}` : ''}${reason ? `. ${reason}` : ''}\n`);
+    for (const { path, license, kind, covers, leavesOut } of sorted.texts) {
+      process.stdout.write(`${path}: ${kind}${license ? `, ${license}` : ''}; counts for ${covers.join(', ') || 'no family'}\n`);
+      for (const { family, why } of leavesOut) process.stdout.write(`  not for ${family}: ${why}\n`);
+    }
+  }
+  return here.length < positionals.length || sorted.items.some((i) => i.outcome === 'refused') ? 1 : 0;
+}
+
 async function rights(args: string[]): Promise<number> {
   const { values, positionals } = parseArgs({
     args,
@@ -318,9 +342,7 @@ async function rights(args: string[]): Promise<number> {
   );
   // Words around a license that take something back leave that use open, and words that deny it leave all open.
   const doubt = texts.map((t) => t.read.doubt).find((d) => d !== null) ?? (known.length > 1 ? 'The texts hold several licenses.' : null);
-  const narrowed = texts.flatMap(({ read }) =>
-    read.recognised.length > 0 ? read.narrowing.map((n) => n.use) : (read.reading?.narrowed ?? []),
-  );
+  const narrowed = texts.flatMap(({ read }) => read.narrowing.map((n) => n.use));
   const faces: object[] = [];
   for (const path of positionals) {
     const inspected = await inspectOne(path);
@@ -461,6 +483,7 @@ async function main(): Promise<number> {
     if (command === 'check') return await check(args);
     if (command === 'alike') return await alike(args);
     if (command === 'rights') return await rights(args);
+    if (command === 'sort') return await sort(args);
     if (command === 'convert') return await convert(args);
     if (command === '--help' || command === 'help') {
       process.stdout.write(USAGE);

@@ -1,29 +1,10 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import * as zlib from 'node:zlib';
-import { createSubsetter, type Codec, type Subsetter } from '@orderly-glyph/core';
+import { createSubsetter, type Subsetter } from '@orderly-glyph/core';
 
+export * from './bundle/index.js';
+export { nodeCodec } from './codec.js';
 export { afterProlog, documentKind, encodingOf, MOST_TEXT, readDocument, type DocumentKind, type ReadDocument } from './documents.js';
-
-const view = (buffer: Buffer): Uint8Array => new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.length);
-
-/** The core's compression, met by Node's zlib and its native Brotli. */
-export const nodeCodec: Codec = {
-  inflate: (data, maxLength) => view(zlib.inflateSync(data, { maxOutputLength: Math.max(1, maxLength) })),
-  deflate: (data) => view(zlib.deflateSync(data, { level: 9 })),
-  brotliDecompress: (data, maxLength) => view(zlib.brotliDecompressSync(data, { maxOutputLength: Math.max(1, maxLength) })),
-  brotliCompress: (data) =>
-    view(
-      zlib.brotliCompressSync(data, {
-        params: {
-          [zlib.constants.BROTLI_PARAM_MODE]: zlib.constants.BROTLI_MODE_FONT,
-          [zlib.constants.BROTLI_PARAM_QUALITY]: 11,
-          [zlib.constants.BROTLI_PARAM_LGWIN]: 22,
-          [zlib.constants.BROTLI_PARAM_SIZE_HINT]: data.length,
-        },
-      }),
-    ),
-};
 
 let subsetter: Promise<Subsetter> | null = null;
 

@@ -45,6 +45,26 @@ test.each([
   expect(level(without(bytes, 'GSUB'), tag)).toBe('none');
 });
 
+// Tone marks over vowels, letters under letters, conjuncts: without the tables that move them they run into each other.
+test.each([
+  ['NotoSansThai-Regular', 'Thai', ['GSUB', 'GPOS']],
+  ['NotoSerifLao-Regular', 'Laoo', ['GSUB', 'GPOS']],
+  ['NotoSerifTibetan-Regular', 'Tibt', ['GSUB']],
+  ['NotoSansChakma-Regular', 'Cakm', ['GSUB']],
+])('%s sets %s, and no longer without %j', (name, script, tables) => {
+  const bytes = noto(name);
+  const judged = (font: Uint8Array) => {
+    const { broken, writes, scripts: found } = judge(font);
+    const letter = scripts().find((s) => s.code === script)!.runs[0]!;
+    return [
+      broken.some((b) => b.script === script) || !found.some((s) => s.script === script && s.level === 'full'),
+      inRuns(writes.runs, letter),
+    ];
+  };
+  expect(judged(bytes)).toEqual([false, true]);
+  expect(judged(tables.reduce(without, bytes))).toEqual([true, false]);
+});
+
 test('a letter without a character of its own counts when its parts are anchored', () => {
   const bytes = readFont('literata');
   // Literata has no Ẽ-like gaps in Polish; take GPOS away and languages that lean on anchors fall.

@@ -7,7 +7,7 @@ import { faceFrom } from '../../test/face.js';
 import { FONTS, patch16, readFont, withTable } from '../../test/fonts.js';
 import { BoundsPen, CffOutlines, GlyfOutlines } from '../outline/index.js';
 import { glyphOf, Loca, readCmap, HEAD, readFontFile, type SfntFont } from '../sfnt/index.js';
-import { decodeEmbedding, faceKey, leadOrder, readFacts, versionKey } from './index.js';
+import { decodeEmbedding, faceKey, inspectFont, leadOrder, readFacts, versionKey } from './index.js';
 import { formatRuns, inRuns, toRuns } from '../text/index.js';
 
 const one = (bytes: Uint8Array) => readFacts(bytes, nodeCodec).faces[0]!;
@@ -186,6 +186,26 @@ describe('what is wrong with a font is said', () => {
     view.setUint32(at('name') + 8, view.getUint32(at('glyf') + 8) + 4);
     expect(codes(bytes)).toContain('blocks overlapping-tables');
   });
+});
+
+test('a box that says nothing was found is no fault, any other that is inside out is', () => {
+  const whole = font('gochiHand');
+  const glyf = whole.tables.get('glyf')!;
+  const start = new Loca(whole.tables.get('loca')!, faceFrom(whole).need(HEAD).indexToLocFormat !== 0).offset(11);
+  const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
+  const withBox = (box: readonly number[]): [boolean, number] => {
+    const bytes = withTable(
+      whole,
+      'glyf',
+      box.reduce((table, value, i) => patch16(table, start + 2 + 2 * i, value & 0xffff), glyf),
+    );
+    writeFileSync(join(dir, 'font.ttf'), bytes);
+    const found = inspectFont(bytes, nodeCodec).faces[0]!.findings;
+    return [found.some((f) => f.code === 'bad-glyph'), spawnSync('ots-sanitize', [join(dir, 'font.ttf')]).status!];
+  };
+  expect(withBox([32767, 32767, -32767, -32767])).toEqual([false, 0]);
+  expect(withBox([549, -258, 164, 1196])).toEqual([true, 1]);
+  rmSync(dir, { recursive: true });
 });
 
 test('what OpenType Sanitizer accepts of fonts-noto-core, we mark as refused nowhere', () => {

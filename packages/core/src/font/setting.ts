@@ -1,7 +1,8 @@
 import type { Shaper } from '../engines/index.js';
 import type { MarkAnchors } from '../sfnt/index.js';
 import { inRuns, toRuns, type Writes } from '../text/index.js';
-import { JOINING_SCRIPTS, joinsOnBothSides, languages, MELTING, scripts, type Language } from '../unicode/index.js';
+import { BoundsPen, type Pen } from '../outline/index.js';
+import { JOINING_SCRIPTS, joinsOnBothSides, languages, MELTING, scripts, STACKING, type Language } from '../unicode/index.js';
 
 const IGNORABLE = /^\p{Default_Ignorable_Code_Point}$/u;
 
@@ -13,7 +14,9 @@ export interface SettableFace {
   glyphOf(codePoint: number): number;
   readonly shaper: Shaper;
   readonly anchors: MarkAnchors | null;
-  has(tag: string): boolean;
+  readonly unitsPerEm: number;
+  /** @returns false when the glyph is damaged or draws nothing */
+  draw(glyph: number, pen: Pen): boolean;
 }
 
 /** Characters that Unicode takes apart into several, but for the syllables of Hangul; null for all others. */
@@ -65,7 +68,10 @@ function looseClusters(): readonly string[] {
 let demandingList: ReturnType<typeof scripts>[number][] | null = null;
 /** Scripts whose letters must change with their neighbors. */
 const demanding = (): NonNullable<typeof demandingList> =>
-  (demandingList ??= scripts().filter((s) => s.code in MELTING || JOINING_SCRIPTS.includes(s.code)));
+  (demandingList ??= scripts().filter((s) => s.code in MELTING || s.code in STACKING || JOINING_SCRIPTS.includes(s.code)));
+
+/** Marks may touch; boxes that share more than this of the em in height run into each other. */
+const TOUCHING = 0.04;
 
 /**
  * What a face can set, found by its character map, its anchors and real shaping: the one answer for languages, texts,
@@ -78,14 +84,12 @@ export class Setting implements Writes {
 
   private readonly shaper: Shaper;
   private readonly anchors: MarkAnchors | null;
-  private readonly hasGsub: boolean;
 
   /** @throws FontError when a table that setting needs is damaged */
   constructor(private readonly face: SettableFace) {
     // Asked for at once, so that a damaged table shows here and not in the middle of an answer.
     this.shaper = face.shaper;
     this.anchors = face.anchors;
-    this.hasGsub = face.has('GSUB');
   }
 
   /** Whether a character comes out: from a glyph of its own or its parts, and joined or melted as its script needs. */
@@ -96,7 +100,7 @@ export class Setting implements Writes {
     }
     for (const script of demanding()) {
       if (!inRuns(script.runs, codePoint)) continue;
-      if (script.code in MELTING) {
+      if (script.code in MELTING || script.code in STACKING) {
         if (this.scriptFailure(script.code) !== null) return false;
       } else if (joinsOnBothSides(codePoint) && !this.joinsWell(codePoint)) return false;
     }
@@ -118,7 +122,7 @@ export class Setting implements Writes {
       if (parts.every((p) => own.has(p)) && this.composes(letter)) own.add(c);
     }
     for (const script of demanding()) {
-      const melting = script.code in MELTING;
+      const melting = script.code in MELTING || script.code in STACKING;
       let failed: boolean | null = null;
       for (let i = 0; i < script.runs.length; i += 2)
         for (let c = script.runs[i]!; c <= script.runs[i + 1]!; c++) {
@@ -182,12 +186,36 @@ export class Setting implements Writes {
     return shaped.sort((a, b) => a - b).join() !== plain.sort((a, b) => a - b).join();
   }
 
+  /**
+   * Whether the last two marks of a syllable keep clear of each other where shaping puts them. One glyph for both is drawn so
+   * on purpose; what cannot be drawn cannot be judged and does not count.
+   */
+  private stacks(text: string): boolean {
+    const shaped = this.shaper.shape(text);
+    if (shaped.some((g) => g.glyph === 0)) return false;
+    let x = 0;
+    const boxes = shaped.flatMap(({ glyph, xAdvance, xOffset, yOffset }) => {
+      const pen = new BoundsPen();
+      this.face.draw(glyph, pen);
+      const box = pen.bounds;
+      const at = x + xOffset;
+      x += xAdvance;
+      return box ? [{ xMin: at + box.xMin, xMax: at + box.xMax, yMin: yOffset + box.yMin, yMax: yOffset + box.yMax }] : [];
+    });
+    // A ligature of all, or of the marks: nothing is left to run into each other.
+    if (shaped.length < [...text].length) return boxes.length > 0;
+    const [lower, upper] = boxes.slice(-2);
+    if (!lower || !upper || boxes.length < shaped.length) return false;
+    const wide = Math.min(lower.xMax, upper.xMax) - Math.max(lower.xMin, upper.xMin);
+    const high = Math.min(lower.yMax, upper.yMax) - Math.max(lower.yMin, upper.yMin);
+    return wide <= 0 || high <= TOUCHING * this.face.unitsPerEm;
+  }
+
   /** The first sample of a script (ISO 15924) that does not come out as it must, or null when all do. */
   scriptFailure(script: string): string | null {
     let known = this.failures.get(script);
     if (known === undefined) {
-      const samples = MELTING[script];
-      known = samples ? (this.hasGsub ? (samples.find((s) => !this.melts(s)) ?? null) : samples[0]!) : null;
+      known = (MELTING[script] ?? []).find((s) => !this.melts(s)) ?? (STACKING[script] ?? []).find((s) => !this.stacks(s)) ?? null;
       this.failures.set(script, known);
     }
     return known;
@@ -206,7 +234,7 @@ export class Setting implements Writes {
   /** Whether a letter changes its form between its like. */
   private joinsWell(c: number): boolean {
     let joins = this.joined.get(c);
-    if (joins === undefined) this.joined.set(c, (joins = this.hasGsub && this.melts(String.fromCodePoint(c).repeat(3))));
+    if (joins === undefined) this.joined.set(c, (joins = this.melts(String.fromCodePoint(c).repeat(3))));
     return joins;
   }
 }

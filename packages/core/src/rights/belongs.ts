@@ -27,11 +27,11 @@ export function findingsOf(reading: TextReading, { terms, receipt }: { terms: bo
   return {
     terms: terms || known,
     receipt,
-    restrictive: known ? reading.narrowing.length > 0 : (reading.reading?.narrowed.length ?? 0) > 0,
+    restrictive: reading.narrowing.length > 0,
     mentions: reading.mentions.slice(0, 12),
     doubt: reading.doubt,
-    narrowed: reading.narrowing.map((n) => n.use),
-    narrowing: reading.narrowing[0]?.sentence.slice(0, 600) ?? null,
+    narrowed: known ? reading.narrowing.map((n) => n.use) : [],
+    narrowing: known ? (reading.narrowing[0]?.sentence.slice(0, 600) ?? null) : null,
   };
 }
 

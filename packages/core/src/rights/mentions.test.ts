@@ -77,9 +77,13 @@ test('the time to read grows with the text and not faster', () => {
   const piece = 'licensed (((under <!-- the <<< 1. 2. a.b.c; - - - not not GNU GPL v CC BY BY BY ';
   const time = (n: number): number => {
     const text = piece.repeat(n);
-    const began = performance.now();
-    readMentions(text);
-    return performance.now() - began;
+    // The quickest of a few, so that a busy machine does not count.
+    const runs = Array.from({ length: 4 }, () => {
+      const began = performance.now();
+      readMentions(text);
+      return performance.now() - began;
+    });
+    return Math.min(...runs);
   };
   time(200);
   const small = Math.max(5, time(500));

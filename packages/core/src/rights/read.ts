@@ -11,7 +11,10 @@ import type { Answer, Use } from './uses.js';
 export interface TextReading extends LicenseReading {
   /** What its own words say; beside a known license those around it, and null where nothing of them narrows it. */
   reading: TermsReading | null;
-  /** What words around a known license take back of it ("free for personal use only" above an open license). */
+  /**
+   * What its own words take back or deny, beside a known license those around it ("free for personal use only" above an open
+   * license).
+   */
   narrowing: Narrowing[];
   /** Licenses that the words around name, without those whose text is there. */
   mentions: Mention[];
@@ -29,7 +32,7 @@ export function readText(text: string, index: LicenseIndex): TextReading {
       near && (near.spdxId === m.spdxId || near.name.startsWith(m.name))
         ? { ...m, grants: false, doubt: `What stands there resembles the ${near.name} and is not its text.` }
         : m;
-    return { ...known, reading: readTerms(text), narrowing: [], mentions: readMentions(text).map(twisted), doubt: null };
+    return { ...known, reading: readTerms(text), narrowing: readNarrowing(text), mentions: readMentions(text).map(twisted), doubt: null };
   }
   const around = aroundLicenses(text, known.recognised);
   const narrowing = readNarrowing(around);

@@ -22,7 +22,7 @@ const found = FILES.map((f) => {
   return {
     ...f,
     got: recognised.map((r) => r.spdxId),
-    narrowed: narrowing.length > 0,
+    narrowed: recognised.length > 0 && narrowing.length > 0,
     narrowing: narrowing[0]?.sentence ?? '',
   };
 });

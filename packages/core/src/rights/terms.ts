@@ -73,8 +73,6 @@ export interface TermsReading {
   suggestions: TermsSuggestion[];
   /** Numbers with their units, each once; where a text gives two for one field, neither fits it. */
   limits: TermsLimit[];
-  /** Uses that some sentence denies, conditions or narrows; all of them where what stands above them does. */
-  narrowed: Use[];
   /** Sentences that ask something in return: a credit, the license text, keeping the name. */
   duties: { sentence: string; start: number }[];
   /** Whether the text is English, the only language whose terms are read; false also for a text of a few words. */
@@ -277,14 +275,11 @@ export function readTerms(text: string): TermsReading {
   }
   const limits = limitsIn(units);
   const suggestions: TermsSuggestion[] = [];
-  const narrowed = new Set<Use>(general.length > 0 ? USES : []);
   for (const use of USES) {
     const found = byUse.get(use);
     if (!found) continue;
     const plainly = found.filter(({ unit }) => names(use, unit));
     const [first] = plainly;
-    if (found.some(({ unit, direction }) => direction === 'no' || (direction === null && (denials(unit.text) > 0 || isTurned(unit.text)))))
-      narrowed.add(use);
     if (!first || first.direction === null || plainly.some((f) => f.direction !== first.direction)) continue;
     // What only may be about it must not speak against it.
     const answer = first.direction;
@@ -308,7 +303,6 @@ export function readTerms(text: string): TermsReading {
     also,
     suggestions,
     limits: limits.filter((l) => l.limit === null || limits.every((x) => x.limit !== l.limit || x.amount === l.amount)),
-    narrowed: USES.filter((use) => narrowed.has(use)),
     duties,
     english: isEnglish(text),
   };

@@ -181,7 +181,20 @@ test.each<[string, string, Use, Change | undefined, Answer, RegExp]>([
     'yes',
     /does not by itself cause the resulting document/,
   ],
-  ['IPA', SPDX.IPA!.licenseText, 'changing', 'subset', 'yes', /Derived Program/],
+  // Where the text asks something, nothing says yes without a question; the clause stands beside the answer.
+  ['IPA', SPDX.IPA!.licenseText, 'changing', 'subset', 'ask', /No one may use or include the name/],
+  ['IPA', SPDX.IPA!.licenseText, 'website', undefined, 'ask', /may not alter or otherwise modify/],
+  ['IPA', SPDX.IPA!.licenseText, 'printed-goods', undefined, 'yes', /in printed materials/],
+  ['Bitstream Vera', SPDX['Bitstream-Vera']!.licenseText, 'changing', 'subset', 'ask', /only if the fonts are renamed/],
+  ['Bitstream Vera', SPDX['Bitstream-Vera']!.licenseText, 'website', undefined, 'yes', /reproduce and distribute/],
+  ['Ubuntu 1.0', SPDX['Ubuntu-font-1.0']!.licenseText, 'website', undefined, 'ask', /by changing formats/],
+  ['Ubuntu 1.0', SPDX['Ubuntu-font-1.0']!.licenseText, 'changing', 'subset', 'ask', /must be renamed/],
+  ['Ubuntu 1.0', SPDX['Ubuntu-font-1.0']!.licenseText, 'printed-goods', undefined, 'yes', /propagate/],
+  ['CC BY-SA', SPDX['CC-BY-SA-4.0']!.licenseText, 'app', undefined, 'ask', /Effective Technological Measures/],
+  ['CC BY-SA', SPDX['CC-BY-SA-4.0']!.licenseText, 'documents', undefined, 'ask', /Effective Technological Measures/],
+  ['CC BY', SPDX['CC-BY-4.0']!.licenseText, 'logo', undefined, 'ask', /retain the following/],
+  ['CC BY', SPDX['CC-BY-4.0']!.licenseText, 'printed-goods', undefined, 'yes', /reproduce and Share/],
+  ['ParaType', SPDX['ParaType-Free-Font-1.3']!.licenseText, 'changing', 'subset', 'ask', /under the Original name/],
 ])('%s: %s', (_name, text, use, change, answer, quote) => {
   const found = verdict(use, [fromText(text)], file.open, DAY, { change });
   expect([found.answer, found.quote ?? openLicense(fromText(text).spdxId!)!.uses[use].quote]).toEqual([

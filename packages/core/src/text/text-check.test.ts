@@ -17,6 +17,9 @@ test('what is missing comes in order of appearance, counted, composed letters as
 test('what draws nothing is never missing: controls, joiners, other spaces where there is a space', () => {
   expect(missingFrom('a\n\ta\u200d\ufe0f\u00ad a\u00a0\u2009', has('a '))).toEqual([]);
   expect(missingFrom('a\u00a0', has('a')).map((m) => m.codePoint)).toEqual([0xa0]);
+  // Line and paragraph separators end a line; the hyphen that breaks none is drawn as the one that may (Unicode 17, 6.2).
+  expect(missingFrom('a\u2028a\u2029a\u2011a', has('a\u2010'))).toEqual([]);
+  expect(missingFrom('a\u2011a', has('a-')).map((m) => m.codePoint)).toEqual([0x2011]);
 });
 
 test('letters beyond the first plane count once each', () => {

@@ -41,14 +41,17 @@ export function writesOf(runs: readonly number[], loose: readonly string[]): Wri
   };
 }
 
-const IGNORABLE = /^[\p{Default_Ignorable_Code_Point}\p{Cc}]$/u;
+/** Never drawn: ignorable characters, controls, and the separators of lines and paragraphs, which end a line. */
+const IGNORABLE = /^[\p{Default_Ignorable_Code_Point}\p{Cc}\p{Zl}\p{Zp}]$/u;
+/** A hyphen at which no line is broken looks like any other, and shapers take that where it is missing. */
+const NO_BREAK_HYPHEN = '\u2011';
 const SPACE = /^\p{Zs}$/u;
 /** Letters whose marks must stand at anchors; in other scripts the shaping of the whole script was tried. */
 const LOOSE = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}][\p{Script=Inherited}]+$/u;
 
 /** Whether nothing needs to be drawn for a character, or a plain space will do. */
 const needsNothing = (character: string, writes: Writes): boolean =>
-  IGNORABLE.test(character) || (SPACE.test(character) && writes.has(0x20));
+  IGNORABLE.test(character) || (SPACE.test(character) && writes.has(0x20)) || (character === NO_BREAK_HYPHEN && writes.has(0x2010));
 
 /** A text in pieces that come out or do not, in order: single characters, and letters with the marks on them. */
 export function* piecesOf(text: string, writes: Writes): Generator<{ text: string; missing: number[] }> {

@@ -1,5 +1,5 @@
 export { blockOf } from './blocks.js';
-export { JOINING_SCRIPTS, MELTING, RARE } from './data/behaviour.js';
+export { JOINING_SCRIPTS, MELTING, RARE, STACKING } from './data/behaviour.js';
 export {
   auxiliaryLetters,
   joinsOnBothSides,

@@ -201,7 +201,7 @@ export const licensesRoutes = {
       companion: companion,
       text: z.string().nullable(),
       reading: termsReading.nullable(),
-      /** What words around a known license take back of it. */
+      /** What the words of the text take back or deny, beside a known license those around it. */
       narrowing: z.array(z.object({ use, sentence: z.string(), start: z.number().int() })),
       /** Known licenses whose text it holds, and the one it resembles without being it. */
       recognised: z.array(recognition),

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Request } from 'express';
 import { LessThan, type DataSource } from 'typeorm';
 import { CHUNK, sendBytes } from '../../platform/blobs/blobs.js';
-import { MAX_BUNDLE } from '../../platform/compute/work/limits.js';
+import { MAX_BUNDLE } from '@orderly-glyph/node';
 import { conflict, HttpProblem, invalid } from '../../platform/http/problem.js';
 import { cleanName, roomFor, type Space } from '../../platform/blobs/space.js';
 import { Upload } from './rows.js';

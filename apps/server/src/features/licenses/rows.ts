@@ -1,5 +1,5 @@
 import type { BytesColumn } from '../../platform/blobs/refs.js';
-import type { CompanionKind } from '../../platform/compute/work/classify.js';
+import type { CompanionKind } from '@orderly-glyph/node';
 import type { Answer, LicenseKind, Limit, Recognition, TextFindings, Use } from '@orderly-glyph/core';
 import type { LicenseFields } from '@orderly-glyph/schema';
 import { entity, flag, json, key, long, maybe, text, time, uuid, whole, ws } from '../../platform/database/columns.js';

@@ -37,9 +37,8 @@ import {
   type TextReading,
   type VersionChanges,
 } from '@orderly-glyph/core';
-import { nodeCodec, nodeSubsetter, readDocument } from '@orderly-glyph/node';
+import { nodeCodec, nodeSubsetter, readDocument, sortBytes } from '@orderly-glyph/node';
 import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
-import { sortBytes } from './work/classify.js';
 import { writePdf } from './work/document.js';
 import type { SheetPage } from './work/page.js';
 import { listZip, takeOut } from './work/take-out.js';

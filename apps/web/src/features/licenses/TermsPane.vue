@@ -70,7 +70,7 @@ function flowing(text: string): string {
         “{{ m.sentence }}” names the {{ m.name }}{{ m.doubt ? `. ${m.doubt}` : ', whose text is not here.' }}
       </p>
       <KnownTextNote v-if="shown.near && shown.recognised.length === 0" class="mt-2" :known="shown.near" :recognised="false" />
-      <p v-if="shown.narrowing[0]" class="mt-2 border-l-4 border-no bg-no-pale px-3 py-2">
+      <p v-if="shown.recognised.length > 0 && shown.narrowing[0]" class="mt-2 border-l-4 border-no bg-no-pale px-3 py-2">
         Words around the license narrow what it allows: “{{ shown.narrowing[0].sentence }}” The uses they speak of are left open; the
         sentences stand beside each.
       </p>

@@ -38,6 +38,14 @@ const BY3_CHANGE = 'to create and Reproduce Adaptations provided that any such A
 const NC_GRANT = 'reproduce and Share the Licensed Material, in whole or in part, for NonCommercial purposes only; and';
 const NC_CHANGE = 'produce, reproduce, and Share Adapted Material for NonCommercial purposes only.';
 const ND_CHANGE = 'produce and reproduce, but not Share, Adapted Material';
+/** 4.0, section 2(a)(5)(C), and 3.0, section 4(a): programs and stores that lock what they hold run against it. */
+const BY_MEASURES =
+  'You may not offer or impose any additional or different terms or conditions on, or apply any Effective Technological Measures to, the Licensed Material if doing so restricts exercise of the Licensed Rights by any recipient of the Licensed Material.';
+const BY3_MEASURES =
+  'You may not impose any effective technological measures on the Work that restrict the ability of a recipient of the Work from You to exercise the rights granted to that recipient under the terms of the License.';
+/** 4.0, section 3(a)(1), and 3.0, section 4(b): a mark that stands alone can carry no credit. */
+const BY_CREDITED = 'retain the following if it is supplied by the Licensor with the Licensed Material';
+const BY3_CREDITED = 'keep intact all copyright notices for the Work and provide, reasonable to the medium or means You are utilizing';
 const CREDIT = 'Name the maker, keep the notices, and give the address of the license where you pass the font or show it in public.';
 const SHARE_ALIKE = 'What you make out of the font file and pass on must carry the same license.';
 
@@ -49,6 +57,11 @@ const nonCommercial = (grant: string, change: string): OpenLicense['uses'] =>
       return [use, { answer: within || use === 'changing' ? 'ask' : 'no', quote: use === 'changing' ? change : grant }];
     }),
   ) as OpenLicense['uses'];
+/** Some answers replaced, each by the clause that asks something. */
+const asks = (uses: OpenLicense['uses'], others: Partial<Record<Use, string>>): OpenLicense['uses'] => ({
+  ...uses,
+  ...Object.fromEntries(Object.entries(others).map(([use, quote]) => [use, { answer: 'ask' as const, quote }])),
+});
 const withAnswer = (uses: OpenLicense['uses'], use: Use, answer: Answer, quote: string): OpenLicense['uses'] => ({
   ...uses,
   [use]: { answer, quote },
@@ -94,6 +107,10 @@ const IPA_PRINT = 'The Recipient may use the Licensed Program, with or without m
 const IPA_PASS =
   'The Recipient may reproduce the Licensed Program as is without modification and transfer such copies, publicly transmit or otherwise redistribute';
 
+const IPA_AS_IS = 'The Recipient may not alter or otherwise modify the Licensed Program.';
+const IPA_NAME =
+  'No one may use or include the name of the Licensed Program as a program name, font name or file name of the Derived Program.';
+
 const LPPL_RUN = 'the act of running the Work is not restricted';
 const LPPL_PASS = 'You may distribute a complete, unmodified copy of the Work as you received it.';
 const LPPL_CHANGE = 'you may modify your copy of the Work, thus creating a Derived Work based on the Work';
@@ -110,6 +127,9 @@ const lpplUses = withAnswer(
   'yes',
   LPPL_CHANGE,
 );
+
+const UBUNTU_MODIFIED =
+  '"Modified Version" refers to any derivative made by adding to, deleting, or substituting -- in part or in whole -- any of the components of the Original Version, by changing formats or by porting the Font Software to a new environment.';
 
 const BSD_GRANT = 'Redistribution and use in source and binary forms, with or without modification, are permitted';
 const ISC_GRANT = 'Permission to use, copy, modify, and/or distribute this software for any purpose with or without fee is hereby granted';
@@ -148,8 +168,17 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     name: 'Ubuntu Font Licence 1.0',
     kind: 'open',
     alsoKnownAs: [],
-    uses: all(
-      'Permission is hereby granted, free of charge, to any person obtaining a copy of the Font Software, to propagate the Font Software',
+    // A format for the web makes a Modified Version, which must be renamed (Definitions; condition 2).
+    uses: asks(
+      all(
+        'Permission is hereby granted, free of charge, to any person obtaining a copy of the Font Software, to propagate the Font Software',
+      ),
+      {
+        website: UBUNTU_MODIFIED,
+        'online-store': UBUNTU_MODIFIED,
+        changing:
+          'Modified Versions which are not Substantially Changed must be renamed to both (i) retain the name of the Original Version and (ii) add additional naming elements to distinguish the Modified Version from the Original Version.',
+      },
     ),
     duties: ['Pass the license text along with the font file.', 'A changed version needs another name as the license sets out.'],
   },
@@ -178,8 +207,14 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     name: 'Bitstream Vera license',
     kind: 'open',
     alsoKnownAs: [],
-    uses: all(
-      'to reproduce and distribute the Font Software, including without limitation the rights to use, copy, merge, publish, distribute, and/or sell copies of the Font Software',
+    uses: asks(
+      all(
+        'to reproduce and distribute the Font Software, including without limitation the rights to use, copy, merge, publish, distribute, and/or sell copies of the Font Software',
+      ),
+      {
+        changing:
+          'The Font Software may be modified, altered, or added to, and in particular the designs of glyphs or characters in the Fonts may be modified and additional glyphs or characters may be added to the Fonts, only if the fonts are renamed to names not containing either the words "Bitstream" or the word "Vera".',
+      },
     ),
     duties: [
       'Pass the copyright and license text along with the font file.',
@@ -235,7 +270,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     name: 'Creative Commons Attribution 4.0',
     kind: 'open',
     alsoKnownAs: [],
-    uses: all(BY_GRANT, { changing: BY_CHANGE }),
+    uses: asks(all(BY_GRANT, { changing: BY_CHANGE }), { logo: BY_CREDITED, app: BY_MEASURES }),
     duties: [CREDIT, 'Say what you changed.'],
   },
   {
@@ -243,7 +278,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     name: 'Creative Commons Attribution 3.0',
     kind: 'open',
     alsoKnownAs: [],
-    uses: all(BY3_GRANT, { changing: BY3_CHANGE }),
+    uses: asks(all(BY3_GRANT, { changing: BY3_CHANGE }), { logo: BY3_CREDITED, app: BY3_MEASURES }),
     duties: [CREDIT, 'Say what you changed.'],
   },
   {
@@ -251,7 +286,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     name: 'Creative Commons Attribution-ShareAlike 4.0',
     kind: 'open',
     alsoKnownAs: [],
-    uses: all(BY_GRANT, { changing: BY_CHANGE }),
+    uses: asks(all(BY_GRANT, { changing: BY_CHANGE }), { logo: BY_CREDITED, app: BY_MEASURES, documents: BY_MEASURES }),
     duties: [CREDIT, SHARE_ALIKE],
   },
   {
@@ -259,7 +294,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     name: 'Creative Commons Attribution-ShareAlike 3.0',
     kind: 'open',
     alsoKnownAs: [],
-    uses: all(BY3_GRANT, { changing: BY3_CHANGE }),
+    uses: asks(all(BY3_GRANT, { changing: BY3_CHANGE }), { logo: BY3_CREDITED, app: BY3_MEASURES, documents: BY3_MEASURES }),
     duties: [CREDIT, SHARE_ALIKE],
   },
   {
@@ -267,7 +302,7 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     name: 'Creative Commons Attribution-NoDerivatives 4.0',
     kind: 'free',
     alsoKnownAs: [],
-    uses: withAnswer(all(BY_GRANT), 'changing', 'ask', ND_CHANGE),
+    uses: asks(all(BY_GRANT), { changing: ND_CHANGE, logo: BY_CREDITED, app: BY_MEASURES }),
     duties: [CREDIT, 'Do not pass a changed file on.'],
   },
   {
@@ -326,15 +361,11 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
       ...all(IPA_PRINT, {
         'design-work': 'The Recipient may install the Licensed Program on any number of Computers and use the same',
         'passing-on': IPA_PASS,
-        website: IPA_PASS,
-        'online-store': IPA_PASS,
         'design-tool': IPA_PASS,
         app: IPA_PASS,
       }),
-      changing: {
-        answer: 'yes',
-        quote: 'The Recipient may create, use, reproduce and/or Redistribute a Derived Program under the terms stated above',
-      },
+      // Article 3, paragraph 2(2): passed on only as it is; a format for the web is a Derived Program, for which 1(4) holds.
+      ...asks({} as OpenLicense['uses'], { website: IPA_AS_IS, 'online-store': IPA_AS_IS, changing: IPA_NAME }),
     },
     duties: [
       'Attach the license text where you pass the font on, and do not change its name.',
@@ -384,8 +415,11 @@ export const OPEN_LICENSES: readonly OpenLicense[] = [
     name: 'ParaType Free Font License 1.3',
     kind: 'open',
     alsoKnownAs: [],
-    uses: all(
-      'grants you the right to use, copy, modify the fonts and distribute modified and unmodified copies of the fonts by any means, including placing on Web servers for free downloading, embedding in documents and Web pages, bundling with commercial and non commercial products',
+    uses: asks(
+      all(
+        'grants you the right to use, copy, modify the fonts and distribute modified and unmodified copies of the fonts by any means, including placing on Web servers for free downloading, embedding in documents and Web pages, bundling with commercial and non commercial products',
+      ),
+      { changing: 'You may not distribute modified version of the font under the Original name' },
     ),
     duties: [
       'Pass the license text and copyright notice along with the font file.',

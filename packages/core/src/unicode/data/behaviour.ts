@@ -20,6 +20,18 @@ export const MELTING: Readonly<Record<string, readonly string[]>> = {
   Mymr: ['က္က', 'မ္မ'],
   Java: ['ꦏ꧀ꦏ'],
   Bali: ['ᬓ᭄ᬓ'],
+  Cakm: ['𑄇𑄳𑄇'],
+};
+
+/**
+ * Syllables whose last mark stands above or below another one, and the scripts that cannot be read where the two run into each
+ * other: tone marks over vowels, letters stacked under letters. Source: Unicode Standard, chapters 13 (Tibetan) and 16 (Thai,
+ * Lao).
+ */
+export const STACKING: Readonly<Record<string, readonly string[]>> = {
+  Thai: ['กี้', 'ที่'],
+  Laoo: ['ກີ້', 'ທີ່'],
+  Tibt: ['སྐུ', 'རྟ'],
 };
 
 /** Scripts whose letters change with their neighbors (Joining_Type of the Unicode Character Database). */

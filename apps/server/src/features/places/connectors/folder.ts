@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { constants } from 'node:fs';
 import { access, lstat, mkdir, open, readdir, readFile, realpath, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { MAX_FILE } from '../../../platform/compute/work/limits.js';
+import { MAX_FILE } from '@orderly-glyph/node';
 import { PlaceError, type Allowed, type Connector } from './connector.js';
 import type { PlaceRow } from '../rows.js';
 

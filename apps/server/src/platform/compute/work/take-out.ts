@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, readFileSync, statSync } from 'node:fs';
-import { classify, type Sorted } from './classify.js';
-import { openZip, type OpenZip, type ZipEntry, ZipRefused } from './zip.js';
+import { classify, openZip, type OpenZip, type Sorted, type ZipEntry, ZipRefused } from '@orderly-glyph/node';
 
 /** Archives this process has open, the last used at the end: thousands of entries are taken out of one, one by one. */
 const open = new Map<string, Promise<OpenZip>>();

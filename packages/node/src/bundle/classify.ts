@@ -1,5 +1,5 @@
 import { detectFormat } from '@orderly-glyph/core';
-import { afterProlog, documentKind, type DocumentKind } from '@orderly-glyph/node';
+import { afterProlog, documentKind, type DocumentKind } from '../documents.js';
 
 export type CompanionKind = 'terms' | 'receipt' | 'readme' | 'picture' | 'document' | 'other';
 

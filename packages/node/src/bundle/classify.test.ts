@@ -1,5 +1,5 @@
-import { readFont } from '../../../../../../packages/core/test/fonts.js';
-import { zip } from '../../../../test/zips.js';
+import { readFont } from '../../../core/test/fonts.js';
+import { zip } from '../../../../apps/server/test/zips.js';
 import { classify, textKind } from './classify.js';
 
 const bytes = (...parts: (string | number[])[]): Uint8Array =>
