@@ -141,6 +141,8 @@ interface Known {
 /** Letters of a language that do not come out; null when they are too many. */
 function missingOf({ language, letters }: Row, known: Known): string[] | null {
   const { codePoints, present, setting } = known;
+  // A language without letters would be written by every face.
+  if (letters.length === 0) return null;
   const total = letters.length + language.clusters.length;
   const limit = Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
   if (lostMoreThan(limit, letters, known)) return null;

@@ -1,5 +1,6 @@
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
+import { CORRECTIONS } from './data/corrections.js';
 import { language, languages, reach, scriptName, scripts } from './index.js';
 
 interface Territory {
@@ -96,4 +97,18 @@ test('scripts carry ISO 15924 codes and each language’s script is one of them'
   expect([...codes].filter((c) => !/^[A-Z][a-z]{3}$/.test(c))).toEqual([]);
   expect(languages().filter((l) => !/^[A-Z][a-z]{3}$/.test(l.script))).toEqual([]);
   expect([scriptName('Latn'), scriptName('Deva'), scriptName('Zzzz')]).toEqual(['Latin', 'Devanagari', 'Zzzz']);
+});
+
+test('where CLDR misleads, letters are as they are written, each with its reason and source', () => {
+  const has = (tag: string, letter: string): boolean => language(tag)!.letters.includes(letter.codePointAt(0)!);
+  expect(['ἀ', 'ᾳ', 'ῶ', 'ὴ', 'ᾗ', 'Ὠ'].map((l) => has('el-polyton', l))).toEqual(Array(6).fill(true));
+  // Vowel length is marked in dictionaries alone, and the acute has one place in Unicode after normalizing.
+  expect([0x1fb1, 0x1fd0, 0x1f71].map((c) => has('el-polyton', String.fromCodePoint(c)))).toEqual([false, false, false]);
+  expect([has('chr', 'Ꭰ'), has('chr', 'ꭰ')]).toEqual([true, false]);
+  expect([has('uk', 'ʼ'), has('ar', 'ٰ'), has('ug', 'ه'), has('ug', 'ھ')]).toEqual([false, false, false, true]);
+  for (const { tag, reason, source } of CORRECTIONS)
+    expect([language(tag)?.tag, reason.length > 20, source.length > 10]).toEqual([tag, true, true]);
+  // Every letter that is added is one character of the block and stays itself when normalized.
+  for (const c of language('el-polyton')!.letters)
+    if (c >= 0x1f00 && c < 0x2000) expect(String.fromCodePoint(c).normalize('NFC')).toBe(String.fromCodePoint(c));
 });

@@ -1,3 +1,4 @@
+import { CORRECTIONS } from './data/corrections.js';
 import { DUAL_JOINING, LANGUAGES, SCRIPTS, SETS, TERRITORIES } from './data/languages.js';
 
 /** Runs of a compiled set, ascending: [first, last, first, last, ...]. */
@@ -40,6 +41,19 @@ export interface Language {
   speakers: readonly { territory: string; people: number; official: boolean }[];
 }
 
+/** Letters of a language as they are written, where CLDR's list misleads. */
+function corrected(tag: string, letters: Uint32Array): Uint32Array {
+  const found = CORRECTIONS.find((c) => c.tag === tag);
+  if (!found) return letters;
+  const set = new Set(letters);
+  const each = (runs: readonly number[], act: (codePoint: number) => void): void => {
+    for (let i = 0; i < runs.length; i += 2) for (let c = runs[i]!; c <= runs[i + 1]!; c++) act(c);
+  };
+  each(found.drop ?? [], (c) => set.delete(c));
+  each(found.add ?? [], (c) => set.add(c));
+  return Uint32Array.from(set).sort();
+}
+
 let all: Language[] | null = null;
 
 /** Every language CLDR has letters for, by tag. */
@@ -48,7 +62,7 @@ export function languages(): readonly Language[] {
     tag,
     name,
     script,
-    letters: decodeSet(letters),
+    letters: corrected(tag, decodeSet(letters)),
     clusters: clusters === '' ? [] : clusters.split('\u0001'),
     numbers: decodeSet(numbers),
     punctuation: decodeSet(punctuation),

@@ -14,7 +14,8 @@ export function sampleOf(tag: string): string | null {
   const sentence = SENTENCES[tag];
   if (sentence !== undefined) return sentence;
   const letters = [...found.letters].map((c) => String.fromCodePoint(c)).filter((c) => /\p{L}/u.test(c));
-  const small = letters.filter((c) => c === c.toLowerCase());
+  // Capitals without small letters of their own, as in Cherokee, are the whole alphabet.
+  const small = letters.filter((c) => c === c.toLowerCase() || !letters.includes(c.toLowerCase()));
   return small
     .slice(0, MOST)
     .map((c) => (letters.includes(c.toUpperCase()) && c.toUpperCase() !== c ? c.toUpperCase() + c : c))
