@@ -3,6 +3,7 @@ import { PASSAGE_SET_1 } from './passage-set-1.js';
 import { PASSAGE_SET_2 } from './passage-set-2.js';
 import { PASSAGE_SET_3 } from './passage-set-3.js';
 import { PASSAGE_SET_4 } from './passage-set-4.js';
+import { PASSAGE_SET_5 } from './passage-set-5.js';
 
 type Key = 'd' | 'g' | 'o' | 'w' | 'e' | 't' | 'p' | 'a' | 'c' | 'm' | 'x' | 'C';
 
@@ -57,3 +58,5 @@ export const PUT_AWAY = all.filter((_, i) => i % 2 === 1);
 /** Texts put away a second time, once the first put-away half had been looked at. */
 export const PUT_AWAY_AGAIN = PASSAGE_SET_3.map(truthOf);
 export const PUT_AWAY_LAST = PASSAGE_SET_4.map(truthOf);
+/** Never tuned on. */
+export const UNSEEN = PASSAGE_SET_5.map(truthOf);

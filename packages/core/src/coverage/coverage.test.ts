@@ -1,6 +1,6 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
-import { nodeCodec } from '@orderly-glyph/node';
+import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 import { faceOf } from '../../test/face.js';
 import { FONTS, readFont, withTable } from '../../test/fonts.js';
 import { glyphOf, readCmap, readFontFile } from '../sfnt/index.js';
@@ -72,6 +72,36 @@ test('a letter without a character of its own counts when its parts are anchored
   const bare = judge(without(bytes, 'GPOS')).languages.filter((l) => l.level === 'full').length;
   expect(bare).toBeLessThan(whole);
   expect(level(without(bytes, 'GPOS'), 'pl')).toBe('full');
+});
+
+test('letters that have forms for the ends of a word and none between them do not join', () => {
+  const bytes = noto('NotoNaskhArabic-Regular');
+  const features = (drop: string): Uint8Array =>
+    Uint8Array.from(
+      python<number[]>(
+        `
+import io
+from fontTools.ttLib import TTFont
+font = TTFont(io.BytesIO(bytes(given)))
+for record in font['GSUB'].table.FeatureList.FeatureRecord:
+    if record.FeatureTag == '${drop}':
+        record.Feature.LookupListIndex = []
+out = io.BytesIO(); font.save(out); print(json.dumps(list(out.getvalue())))`,
+        [...bytes],
+      ),
+    );
+  const writesBeh = (font: Uint8Array): boolean => inRuns(judge(font).writes.runs, 0x628);
+  expect([writesBeh(bytes), writesBeh(features('medi'))]).toEqual([true, false]);
+});
+
+test('a tenth is the most that may be missing of a short alphabet', async () => {
+  const { sfnt, faceIndex } = faceOf(readFont('notoSans')).sfnt;
+  // English has 52 letters, capitals counted.
+  const without = async (letters: string) => {
+    const kept = [...String.fromCodePoint(...language('en')!.letters)].filter((c) => !letters.includes(c)).map((c) => c.codePointAt(0)!);
+    return level((await nodeSubsetter()).subset(sfnt, faceIndex, kept), 'en');
+  };
+  expect([await without(''), await without('QXZqx'), await without('QXZqxz')]).toEqual(['full', 'near', 'none']);
 });
 
 test('nearly means at most six letters and a tenth, each named', () => {

@@ -231,10 +231,18 @@ export class Setting implements Writes {
     return null;
   }
 
-  /** Whether a letter changes its form between its like. */
+  /** Whether a letter changes its form between its like, on both sides of which it joins. */
   private joinsWell(c: number): boolean {
     let joins = this.joined.get(c);
-    if (joins === undefined) this.joined.set(c, (joins = this.melts(String.fromCodePoint(c).repeat(3))));
+    if (joins === undefined) this.joined.set(c, (joins = this.joinsBetween(c)));
     return joins;
+  }
+
+  private joinsBetween(c: number): boolean {
+    const text = String.fromCodePoint(c).repeat(3);
+    if (!this.melts(text)) return false;
+    const shaped = this.shaper.shape(text).map((g) => g.glyph);
+    // Forms for the beginning and the end of a word are not enough; several in one glyph are joined by its drawing.
+    return shaped.length !== 3 || shaped[1] !== this.face.glyphOf(c);
   }
 }

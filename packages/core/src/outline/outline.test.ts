@@ -2,7 +2,8 @@ import { readFont } from '../../test/fonts.js';
 import { python } from '../../test/python.js';
 import { faceOf } from '../../test/face.js';
 import { FONTS } from '../../test/fonts.js';
-import { BoundsPen, FlattenPen, HashPen, openOutlines, rasterize, spansAtX, spansAtY, type Polygon } from './index.js';
+import { Loca } from '../sfnt/index.js';
+import { BoundsPen, FlattenPen, GlyfOutlines, HashPen, openOutlines, rasterize, spansAtX, spansAtY, type Polygon } from './index.js';
 
 const square = (x: number, y: number, size: number, clockwise = true): Polygon =>
   clockwise ? [x, y, x, y + size, x + size, y + size, x + size, y] : [x, y, x + size, y, x + size, y + size, x, y + size];
@@ -116,4 +117,40 @@ print(json.dumps(out))`,
     // Flattening cuts corners by less than the tolerance along the outline.
     expect(Math.abs(ours - area)).toBeLessThanOrEqual(1 + 0.05 * (pen.curveLength + 1));
   }
+});
+
+test('the offset of a part is its own, or scaled with it where the glyph says so', () => {
+  // Source: OpenType specification, glyf, composite flags ARG_1_AND_2_ARE_WORDS 0x1, ARGS_ARE_XY_VALUES 0x2, WE_HAVE_A_SCALE 0x8,
+  // SCALED_COMPONENT_OFFSET 0x800. A square of 200 units, taken at half its size and moved by (100, 40).
+  const words = (...values: number[]): number[] => values.flatMap((v) => [(v >> 8) & 0xff, v & 0xff]);
+  const part = [...words(1, 0, 0, 200, 200, 3, 0), 1, 1, 1, 1, ...words(0, 0, 200, 0), ...words(0, 200, 0, -200)];
+  const composite = (flags: number): number[] => words(-1, 0, 0, 0, 0, flags, 0, 100, 40, 0x2000);
+  const boundsOf = (flags: number): unknown => {
+    const glyphs = [part, composite(flags)];
+    const offsets = glyphs.reduce<number[]>((at, g) => [...at, at[at.length - 1]! + g.length], [0]);
+    const loca = new Uint8Array(offsets.flatMap((o) => [0, 0, (o >> 8) & 0xff, o & 0xff]));
+    const pen = new BoundsPen();
+    new GlyfOutlines(Uint8Array.from(glyphs.flat()), new Loca(loca, true)).draw(1, pen);
+    return pen.bounds;
+  };
+  expect(boundsOf(0xb)).toEqual({ xMin: 100, yMin: 40, xMax: 200, yMax: 140 });
+  expect(boundsOf(0x80b)).toEqual({ xMin: 50, yMin: 20, xMax: 150, yMax: 120 });
+});
+
+test('a pen that draws another glyph while one is drawn disturbs neither', () => {
+  const outlines = openOutlines(faceOf(readFont('gochiHand')))!;
+  const plain = (glyph: number): string => {
+    const pen = new HashPen();
+    outlines.draw(glyph, pen);
+    return pen.digest;
+  };
+  const [outer, inner] = [plain(40), plain(41)];
+  const seen: string[] = [];
+  const pen = new HashPen();
+  const nested = new Proxy(pen, {
+    get: (target, key) =>
+      key === 'moveTo' ? (x: number, y: number) => (seen.push(plain(41)), target.moveTo(x, y)) : Reflect.get(target, key, target),
+  });
+  outlines.draw(40, nested);
+  expect([pen.digest, new Set(seen)]).toEqual([outer, new Set([inner])]);
 });

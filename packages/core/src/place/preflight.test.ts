@@ -65,6 +65,10 @@ test('size, embedding permission, faults and rights are foreseen', () => {
   expect(preflight(input({ files: [{ format: 'woff', bytes: 2_000_000 }] }))[0]!.remedies[0]!.steps).toEqual(containerRecipe('woff2'));
   expect(codes({ embedding: decodeEmbedding(2, 4) })).toContain('stops embedding-restricted');
   expect(codes({ embedding: decodeEmbedding(0x200, 4) })).toContain('stops embedding-bitmap-only');
+  // A place that does not look at the bits takes such files; the license is another matter.
+  const indifferent = { ...website, embedding: { restricted: 'accepted', bitmapOnly: 'accepted' } as const };
+  for (const bits of [2, 0x200])
+    expect(preflight({ ...input({ embedding: decodeEmbedding(bits, 4) }), profile: indifferent }).map((f) => f.code)).toEqual(['format']);
   expect(codes({ faults: [{ code: 'bad-glyph', severity: 'blocks', message: 'Glyph 3 is damaged.' }] })).toContain('stops bad-glyph');
   expect(codes({ faults: [{ code: 'bad-weight', severity: 'fault', message: 'Weight 4000.' }] })).not.toContain('stops bad-weight');
   expect(codes({ verdicts: [verdict('website', [], decodeEmbedding(0, 4), '2026-01-01')] })).toContain('ask right-unclear');

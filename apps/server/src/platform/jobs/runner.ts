@@ -168,17 +168,16 @@ export class JobRunner {
   }
 
   private async finish(row: JobRow, state: JobRow['state'], message: string): Promise<void> {
-    await this.db.query('UPDATE job SET state = ?, message = ?, finished_at = ?, heartbeat_at = ? WHERE id = ? AND claimed_by = ?', [
-      state,
-      message,
-      new Date(),
-      new Date(),
-      row.id,
-      this.me,
-    ]);
+    // Together, so that nobody who sees the job ended finds its intake still running.
+    await this.db.transaction(async (manager) => {
+      const { affectedRows } = (await manager.query(
+        'UPDATE job SET state = ?, message = ?, finished_at = ?, heartbeat_at = ? WHERE id = ? AND claimed_by = ?',
+        [state, message, new Date(), new Date(), row.id, this.me],
+      )) as { affectedRows: number };
+      if (affectedRows > 0 && row.kind === 'intake')
+        await manager.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
+    });
     await touchLibrary(this.db, row.workspaceId);
-    if (row.kind === 'intake')
-      await this.db.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
   }
 }
 

@@ -172,7 +172,7 @@ export const GENERAL =
 
 /** What takes back or turns what stands elsewhere, whatever use it names itself. */
 export const CROSSES =
-  /\b(except|exception|excepting|(is|are) excluded|the above|foregoing|notwithstanding|nevertheless|nonetheless|however|void|otherwise|section \d+|clause \d+|does not (hold|extend|apply)|do not (hold|extend|apply)|appendix|note (that|however)|please note|employees|you (are reading|received|own|hold)|whatever, but|though)\b/i;
+  /\b(except|exception|excepting|(is|are) excluded|the above|foregoing|notwithstanding|nevertheless|nonetheless|however|void|otherwise|section \d+|clause \d+|does not (hold|extend|apply)|do not (hold|extend|apply)|appendix|(this|these|the) (text|terms|licen[cs]e|agreement|grant|permission|rights?) (may|can|will|shall) |note (that|however)|please note|employees|you (are reading|received|own|hold)|whatever, but|though)\b/i;
 
 /** Words that take up what was said before. */
 export const POINTS_BACK =
