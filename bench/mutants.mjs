@@ -24,6 +24,7 @@ const NAMED = [
   ['an em above 16,384', 'face/soundness.ts', 'head.unitsPerEm > 16384', 'head.unitsPerEm > 16400'],
   ['a lead with 2% more characters', 'face/identity.ts', 'fuller * 0.02', 'fuller * 0.03'],
   ['tolerance of a language', 'coverage/judge.ts', 'MOST_MISSING_SHARE = 0.1', 'MOST_MISSING_SHARE = 0.2'],
+  ['threshold of weight repair', 'face/naming.ts', '>= 150', '> 150'],
   ['joining by two letters', 'font/setting.ts', '.repeat(3)', '.repeat(2)'],
   ['SCALED_COMPONENT_OFFSET', 'outline/glyf.ts', 'flags & 0x800', 'flags & 0x1000'],
   ['embedding refused by a place', 'place/checks/embedding.ts', "profile.embedding.restricted === 'refused'", 'true'],

@@ -58,5 +58,5 @@ export const PUT_AWAY = all.filter((_, i) => i % 2 === 1);
 /** Texts put away a second time, once the first put-away half had been looked at. */
 export const PUT_AWAY_AGAIN = PASSAGE_SET_3.map(truthOf);
 export const PUT_AWAY_LAST = PASSAGE_SET_4.map(truthOf);
-/** Never tuned on. */
+/** Written last; looked at once. */
 export const UNSEEN = PASSAGE_SET_5.map(truthOf);

@@ -56,6 +56,8 @@ test('weights and widths out of their ranges are read from the style, else as re
   // OpenType, OS/2: usWeightClass 1 to 1000, usWidthClass 1 to 9. Some old fonts count weights 1 to 9.
   expect(named({ family: 'Plot', subfamily: 'Regular', weightClass: 4 }).weightClass).toBe(400);
   expect(named({ family: 'Plot', subfamily: 'Bold', weightClass: 0 })).toMatchObject({ weightClass: 700 });
+  // A step and a half between what the style is called and what the file says is too far; one step is a maker's choice.
+  expect([550, 551].map((weightClass) => named({ family: 'Plot', subfamily: 'Bold', weightClass }).weightClass)).toEqual([700, 551]);
   expect(named({ family: 'Plot', subfamily: 'Condensed', widthClass: 0 })).toMatchObject({ widthClass: 3 });
   expect(named({ family: 'Plot', subfamily: 'Bold', weightClass: 400 }).repairs[0]).toMatchObject({
     field: 'weight',

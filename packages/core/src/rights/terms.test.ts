@@ -1,4 +1,4 @@
-import { PUT_AWAY, PUT_AWAY_AGAIN, PUT_AWAY_LAST, TUNED, type Truth } from '../../test/passages.js';
+import { PUT_AWAY, PUT_AWAY_AGAIN, PUT_AWAY_LAST, TUNED, UNSEEN, type Truth } from '../../test/passages.js';
 import { TERMS_SET } from '../../test/terms-set.js';
 import { readTerms, type Limit, type TermsPassage } from './index.js';
 
@@ -70,6 +70,7 @@ describe.each([
   ['put away', PUT_AWAY, 80],
   ['put away again', PUT_AWAY_AGAIN, 60],
   ['put away last', PUT_AWAY_LAST, 60],
+  ['written last', UNSEEN, 40],
 ])('terms %s', (_, texts, count) => {
   const t = tally(texts);
 

@@ -212,6 +212,86 @@ const putPlainly = (text: string): string => PLAINLY.reduce((t, [from, to]) => t
 
 const passageOf = ({ text, start, heading, question }: Unit): TermsPassage => ({ sentence: text, start, context: question ?? heading });
 
+/** Units of a text by what they bear on. */
+interface Placed {
+  byUse: Map<Use, { unit: Unit; direction: 'yes' | 'no' | null }[]>;
+  general: TermsPassage[];
+  also: TermsPassage[];
+  duties: TermsReading['duties'];
+  /** Whether something anywhere keeps a yes, or any answer, from being plain. */
+  yesHeld: boolean;
+  allHeld: boolean;
+}
+
+function place(units: readonly Unit[]): Placed {
+  const placed: Placed = { byUse: new Map(), general: [], also: [], duties: [], yesHeld: false, allHeld: false };
+  const introduces = new Set(units.flatMap((u) => u.heading ?? []));
+  /** What the unit before named, and whether it spoke of something else than the font. */
+  let before: Use[] = [];
+  let otherBefore = false;
+  for (const unit of units) {
+    const { heading, question, text } = unit;
+    if (OBLIGES.some((p) => p.test(text.slice(0, LONGEST)))) placed.duties.push({ sentence: text, start: unit.start });
+    const isAbove = GENERAL.test(text);
+    if (unit.isHeading && introduces.has(text)) {
+      // It is shown with every item below it; above all uses only what holds for everything.
+      if (isAbove) {
+        placed.general.push(passageOf(unit));
+        placed.yesHeld = true;
+      }
+      continue;
+    }
+    const standsAlone = question === null && heading === null;
+    const pointsBack = standsAlone && POINTS_BACK.test(text);
+    const named = [...new Set([...usesIn(text), ...usesIn(question), ...usesIn(heading)])];
+    // "With this one you can't": what it is about stands in the sentence before.
+    const follows = pointsBack && ownUsesIn(text).length === 0 && (denials(text) > 0 || isTurned(text) || ALLOWS.test(text));
+    const uses = follows ? [...new Set([...named, ...before])] : named;
+    // "You may print it", after a sentence about a readme, is about the readme.
+    const elsewhere = otherBefore && pointsBack;
+    for (const use of uses) {
+      const list = placed.byUse.get(use) ?? [];
+      list.push({ unit, direction: elsewhere ? null : directionFor(unit, use) });
+      placed.byUse.set(use, list);
+    }
+    const hasOwnUses = ownUsesIn(`${text} ${question ?? ''} ${heading ?? ''}`).length > 0;
+    const turned = isHeld(text) || isHeld(heading ?? '');
+    const crosses = CROSSES.test(text);
+    const small = SMALL_TALK.test(text) && !isAbove;
+    if (isAbove || crosses || (turned && !hasOwnUses)) placed.general.push(passageOf(unit));
+    else if (uses.length === 0 && !small) placed.also.push(passageOf(unit));
+    // An item below a plain heading speaks of itself alone; any other sentence that was not read whole may speak of everything.
+    const above = heading && putPlainly(heading);
+    const isItem = unit.mark !== null || (above !== null && isReadWhole(above) && plainDirection(above) !== null);
+    const unread = !isItem && !isReadWhole(putPlainly(text));
+    if (isAbove || (!hasOwnUses && !small && (turned || unread))) placed.yesHeld = true;
+    if (crosses) placed.allHeld = true;
+    before = named.length > 0 ? named : before;
+    otherBefore = OTHER_OBJECT.test(text);
+  }
+  return placed;
+}
+
+/** The answer of a use where every sentence on it agrees and nothing is left to think about; null otherwise. */
+function suggestionFor(use: Use, { byUse, yesHeld, allHeld }: Placed, limits: readonly TermsLimit[]): TermsSuggestion | null {
+  const found = byUse.get(use) ?? [];
+  const plainly = found.filter(({ unit }) => names(use, unit));
+  const [first] = plainly;
+  if (!first || first.direction === null || plainly.some((f) => f.direction !== first.direction)) return null;
+  const answer = first.direction;
+  // What only may be about it must not speak against it.
+  if (found.some((f) => !names(use, f.unit) && speaksAgainst(f.unit, answer))) return null;
+  if (allHeld || (answer === 'yes' && yesHeld)) return null;
+  const within = limits.find((l) => l.limit !== null && bounds(l.limit, use) && found.some((f) => f.unit.start === l.start));
+  return {
+    use,
+    answer,
+    limit: answer === 'yes' ? (within?.amount ?? null) : null,
+    sentence: first.unit.text,
+    start: first.unit.start,
+  };
+}
+
 /**
  * Reads free-form terms in English: for every use the sentences that bear on it, what stands above all uses, and what could
  * not be placed, so that whoever reads only what is shown misses nothing; and suggestions where nothing is left to think about.
@@ -219,91 +299,18 @@ const passageOf = ({ text, start, heading, question }: Unit): TermsPassage => ({
  */
 export function readTerms(text: string): TermsReading {
   const units = unitsOf(text);
-  const introduces = new Set(units.flatMap((u) => u.heading ?? []));
-  const byUse = new Map<Use, { unit: Unit; direction: 'yes' | 'no' | null }[]>();
-  const general: TermsPassage[] = [];
-  const also: TermsPassage[] = [];
-  const duties: TermsReading['duties'] = [];
-  /** Whether something anywhere keeps a yes, or any answer, from being plain. */
-  let yesHeld = false;
-  let allHeld = false;
-  let before: Use[] = [];
-  let otherBefore = false;
-  for (const unit of units) {
-    const { heading, question } = unit;
-    const whole = unit.text;
-    if (OBLIGES.some((p) => p.test(whole.slice(0, LONGEST)))) duties.push({ sentence: whole, start: unit.start });
-    const isAbove = GENERAL.test(whole);
-    if (unit.isHeading && introduces.has(whole)) {
-      // It is shown with every item below it; above all uses only what holds for everything.
-      if (isAbove) {
-        general.push(passageOf(unit));
-        yesHeld = true;
-      }
-      continue;
-    }
-    const named = [...new Set([...usesIn(whole), ...usesIn(question), ...usesIn(heading)])];
-    // "With this one you can't": what it is about stands in the sentence before.
-    const follows =
-      question === null &&
-      heading === null &&
-      ownUsesIn(whole).length === 0 &&
-      POINTS_BACK.test(whole) &&
-      (denials(whole) > 0 || isTurned(whole) || ALLOWS.test(whole));
-    const uses = follows ? [...new Set([...named, ...before])] : named;
-    const turned = isHeld(whole) || (heading !== null && isHeld(heading));
-    // "You may print it", after a sentence about a readme, is about the readme.
-    const elsewhere = otherBefore && question === null && heading === null && POINTS_BACK.test(whole);
-    for (const use of uses) {
-      const list = byUse.get(use) ?? [];
-      list.push({ unit, direction: elsewhere ? null : directionFor(unit, use) });
-      byUse.set(use, list);
-    }
-    otherBefore = OTHER_OBJECT.test(whole);
-    const hasOwnUses = ownUsesIn(`${whole} ${question ?? ''} ${heading ?? ''}`).length > 0;
-    const small = SMALL_TALK.test(whole) && !isAbove;
-    const crosses = CROSSES.test(whole);
-    if (isAbove || crosses || (turned && !hasOwnUses)) general.push(passageOf(unit));
-    else if (uses.length === 0 && !small) also.push(passageOf(unit));
-    // An item below a plain heading speaks of itself alone; any other sentence that was not read whole may speak of everything.
-    const isItem =
-      unit.mark !== null || (heading !== null && isReadWhole(putPlainly(heading)) && plainDirection(putPlainly(heading)) !== null);
-    const unread = !isItem && !isReadWhole(putPlainly(whole));
-    if (isAbove || (!hasOwnUses && !small && (turned || unread))) yesHeld = true;
-    if (crosses) allHeld = true;
-    before = named.length > 0 ? named : before;
-  }
+  const placed = place(units);
   const limits = limitsIn(units);
-  const suggestions: TermsSuggestion[] = [];
-  for (const use of USES) {
-    const found = byUse.get(use);
-    if (!found) continue;
-    const plainly = found.filter(({ unit }) => names(use, unit));
-    const [first] = plainly;
-    if (!first || first.direction === null || plainly.some((f) => f.direction !== first.direction)) continue;
-    // What only may be about it must not speak against it.
-    const answer = first.direction;
-    if (found.some((f) => !names(use, f.unit) && speaksAgainst(f.unit, answer))) continue;
-    if (allHeld || (first.direction === 'yes' && yesHeld)) continue;
-    const within = limits.find((l) => l.limit !== null && bounds(l.limit, use) && found.some((f) => f.unit.start === l.start));
-    suggestions.push({
-      use,
-      answer,
-      limit: answer === 'yes' ? (within?.amount ?? null) : null,
-      sentence: first.unit.text,
-      start: first.unit.start,
-    });
-  }
   return {
     passages: USES.flatMap((use) => {
-      const found = byUse.get(use);
+      const found = placed.byUse.get(use);
       return found ? [{ use, sentences: found.map((f) => passageOf(f.unit)) }] : [];
     }),
-    general,
-    also,
-    suggestions,
+    general: placed.general,
+    also: placed.also,
+    suggestions: USES.flatMap((use) => suggestionFor(use, placed, limits) ?? []),
     limits: limits.filter((l) => l.limit === null || limits.every((x) => x.limit !== l.limit || x.amount === l.amount)),
-    duties,
+    duties: placed.duties,
     english: isEnglish(text),
   };
 }
