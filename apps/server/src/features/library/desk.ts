@@ -142,7 +142,7 @@ export async function describeDesk(db: DataSource, snapshots: Snapshots, workspa
       out.push({
         kind: 'unknown-license',
         message: `Terms came with ${list(told.map((l) => l.familyName))} and nobody has read them`,
-        detail: 'What they seem to say is shown beside each use; take what is right and confirm it.',
+        detail: 'Their sentences are shown beside the uses they bear on; answer each use and confirm.',
         action: 'Read the terms',
         to: `/licenses/new?family=${told[0]!.familyId}`,
       });

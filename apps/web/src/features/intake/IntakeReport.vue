@@ -210,7 +210,7 @@ const virtual = useVirtualizer(
           <p v-else-if="s.suggestion" class="mt-1">
             It names the {{ s.suggestion.name }} and does not hold its text.{{ s.suggestion.doubt ? ` ${s.suggestion.doubt}` : '' }}
           </p>
-          <p v-else class="mt-1">It says in its own words what may be done. What it seems to say is shown beside each use.</p>
+          <p v-else class="mt-1">It says in its own words what may be done. Its sentences are shown beside the uses they bear on.</p>
           <p v-if="s.faceIds.length > 0" class="mt-2">
             <b class="font-semibold">Counts for</b> {{ count(s.faceIds.length, 'face') }} of {{ s.families.join(', ') }}.
           </p>
