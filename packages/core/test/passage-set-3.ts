@@ -179,7 +179,11 @@ export const PASSAGE_SET_3: readonly Labelled[] = [
   { kind: 'double', text: 'Without exception, apps may not contain the font.', says: { a: 'no: apps may not contain' } },
   { kind: 'double', text: 'It is not true that the fonts can be shared.', says: { x: 'no: can be shared' } },
   { kind: 'double', text: 'You are not permitted not to credit us when you print books.', says: { g: 'ask: when you print books' } },
-  { kind: 'double', text: 'The use in PDF is not only allowed, it is what the font was made for.', says: { p: 'yes: The use in PDF' } },
+  {
+    kind: 'double',
+    text: 'The use in PDF is not only allowed, it is the very purpose of this typeface.',
+    says: { p: 'yes: The use in PDF' },
+  },
   { kind: 'double', text: 'I don’t want to see this font in an app.', says: { a: 'no: in an app' } },
   {
     kind: 'limits',

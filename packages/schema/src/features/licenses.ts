@@ -190,6 +190,18 @@ export const termsReading = z.object({
 });
 export type TermsReading = z.infer<typeof termsReading>;
 
+/** What a text is or says of rights. */
+const textRead = z.object({
+  reading: termsReading.nullable(),
+  /** What the words of the text take back or deny, beside a known license those around it. */
+  narrowing: z.array(z.object({ use, sentence: z.string(), start: z.number().int() })),
+  /** Known licenses whose text it holds, and the one it resembles without being it. */
+  recognised: z.array(recognition),
+  near: recognition.nullable(),
+  mentions: z.array(mention),
+  doubt: z.string().nullable(),
+});
+
 export const licensesRoutes = {
   readCompanion: route({
     method: 'GET',
@@ -197,18 +209,7 @@ export const licensesRoutes = {
     access: 'viewer',
     summary: 'The text of a companion, where it can be read',
     params: z.object({ companionId: id }),
-    answer: z.object({
-      companion: companion,
-      text: z.string().nullable(),
-      reading: termsReading.nullable(),
-      /** What the words of the text take back or deny, beside a known license those around it. */
-      narrowing: z.array(z.object({ use, sentence: z.string(), start: z.number().int() })),
-      /** Known licenses whose text it holds, and the one it resembles without being it. */
-      recognised: z.array(recognition),
-      near: recognition.nullable(),
-      mentions: z.array(mention),
-      doubt: z.string().nullable(),
-    }),
+    answer: textRead.extend({ companion, text: z.string().nullable() }),
   }),
   downloadCompanion: route({
     method: 'GET',
@@ -309,15 +310,7 @@ export const licensesRoutes = {
     access: 'viewer',
     summary: 'What a text of terms is or seems to say; nothing is kept',
     body: z.object({ text: z.string().min(1).max(200_000) }),
-    answer: z.object({
-      reading: termsReading.nullable(),
-      /** What words around a known license take back of it. */
-      narrowing: z.array(z.object({ use, sentence: z.string(), start: z.number().int() })),
-      recognised: z.array(recognition),
-      near: recognition.nullable(),
-      mentions: z.array(mention),
-      doubt: z.string().nullable(),
-    }),
+    answer: textRead,
   }),
   addEvidence: route({
     method: 'POST',
