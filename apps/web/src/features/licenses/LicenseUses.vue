@@ -38,6 +38,9 @@ function answerUse(use: Use, answer: 'yes' | 'ask' | 'no'): void {
 const quoteOf = (use: Use): string =>
   form.value.uses[use] ? form.value.quotes[use] || (form.value.spdxId ? (openLicense(form.value.spdxId)?.uses[use].quote ?? '') : '') : '';
 
+/** Sentences that the answer does not rest on yet; those it does stand there already. */
+const beyondQuote = (use: Use) => sentencesOn(use).filter((s) => !quoteOf(use).includes(s.sentence));
+
 /** One press takes a suggestion with its sentence; the person has the sentence before them. */
 function takeSuggestion(use: Use): void {
   const s = suggestionFor(use);
@@ -92,7 +95,7 @@ function setQuote(use: Use, event: Event): void {
         </div>
       </RadioGroup>
       <p v-if="quoteOf(use)" class="mt-1 line-clamp-3 font-serif text-note text-soft italic" :title="quoteOf(use)">“{{ quoteOf(use) }}”</p>
-      <TermsSentences v-if="sentencesOn(use).length > 0" class="mt-1" :sentences="sentencesOn(use)" />
+      <TermsSentences v-if="beyondQuote(use).length > 0" class="mt-1" :sentences="beyondQuote(use)" />
       <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
         This reads plainly as {{ WORD[suggestionFor(use)!.answer]
         }}{{ suggestionFor(use)!.limit === null ? '' : `, up to ${suggestionFor(use)!.limit!.toLocaleString('en-US')}` }}.
