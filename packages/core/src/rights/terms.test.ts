@@ -77,7 +77,6 @@ describe.each([
   test('every use that a text speaks of has the right sentences beside it, and nothing that restricts is left out', () => {
     expect(texts).toHaveLength(count);
     expect(t.faults.filter((f) => f.startsWith('not shown'))).toEqual([]);
-    expect([t.beside / t.speaks, t.faults]).toEqual([expect.any(Number), t.faults]);
     expect(t.beside / t.speaks).toBeGreaterThanOrEqual(0.95);
   });
 
