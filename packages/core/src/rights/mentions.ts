@@ -108,6 +108,8 @@ export function readMentions(text: string, fields: readonly string[] = []): Ment
   const exception = FONT_EXCEPTION.test(text);
   const back = [...sentences, ...fields.flatMap((f) => sentencesOf(withoutNotices(f)))].find(takesBack);
   const out = new Map<string, Mention>();
+  // Asked once: for each name that a text mentions, its time would grow with the square of the text.
+  const reserved = reservedNames(text);
   for (const { text: sentence, start } of sentences) {
     const rest = tooLong(sentence) ? '' : plain(sentence);
     for (const named of namedIn(sentence, exception)) {
@@ -133,7 +135,7 @@ export function readMentions(text: string, fields: readonly string[] = []): Ment
         start,
         grants: doubt === null,
         doubt,
-        reservedNames: reservedNames(text),
+        reservedNames: reserved,
       };
       const known = out.get(key);
       // What is denied in one sentence is not granted by another.
