@@ -8,6 +8,7 @@ import { ROOT } from '../scripts/lib/system.mjs';
 
 const FOLDERS = ['rights', 'coverage', 'place', 'sfnt', 'face'];
 const core = 'packages/core/src';
+const SEQUENCER = join(ROOT, 'bench/quickest-first.mjs');
 
 /** Edits that once went unnoticed. */
 const NAMED = [
@@ -80,7 +81,19 @@ const TESTS = {
 };
 function fails(pattern) {
   const jest = join(ROOT, 'node_modules/jest/bin/jest.js');
-  const args = ['--experimental-vm-modules', '--no-warnings', jest, '--selectProjects', 'unit', '--bail', '-i', '--testPathPatterns', pattern];
+  const args = [
+    '--experimental-vm-modules',
+    '--no-warnings',
+    jest,
+    '--selectProjects',
+    'unit',
+    '--bail',
+    '-i',
+    '--testSequencer',
+    SEQUENCER,
+    '--testPathPatterns',
+    pattern,
+  ];
   return spawnSync(process.execPath, args, { cwd: copy, stdio: 'ignore', timeout: 240_000 }).status !== 0;
 }
 function noticed(file) {

@@ -102,7 +102,8 @@ function printedFace(face: FaceFacts, coverage: Coverage | null, kind: KindJudge
             full: coverage.languages.filter((l) => l.level === 'full').map((l) => l.tag),
             near: coverage.languages
               .filter((l) => l.level === 'near')
-              .map((l) => ({ language: l.tag, missing: l.missing.map(codePointsOf) })),
+              .map((l) => ({ language: l.tag, missing: l.missing.map(codePointsOf), browsersOnly: l.browsersOnly.map(codePointsOf) })),
+            complete: coverage.languages.filter((l) => l.complete?.comesOut).map((l) => l.tag),
           },
         }
       : {}),

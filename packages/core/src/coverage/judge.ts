@@ -1,11 +1,15 @@
 import type { Face, Setting } from '../font/index.js';
-import { languages, RARE, scripts, type Language } from '../unicode/index.js';
+import { completeWriting, languages, RARE, scripts, type Language } from '../unicode/index.js';
 
 export interface LanguageVerdict {
   tag: string;
   level: 'full' | 'near';
   /** Letters that are missing, at most six; sequences as their characters. */
   missing: string[];
+  /** Letters whose marks only the shaper of a browser sets right, since the face says nothing of them; at most six. */
+  browsersOnly: string[];
+  /** Whether its complete writing comes out as well, where that is more than the usual; null where it is not, or not even that. */
+  complete: { what: string; comesOut: boolean } | null;
   /** Figures and punctuation are a mark of their own and never cost a language its level. */
   missingNumbers: string[];
   missingPunctuation: string[];
@@ -108,17 +112,19 @@ export function judgeCoverage(face: Face): Coverage {
   const known: Known = { codePoints, present, hope, setting };
   for (const row of rows) {
     const { language } = row;
-    const missing = missingOf(row, known);
-    if (missing === null) continue;
+    const letters = lettersOf(row, known);
+    if (letters === null) continue;
+    const { missing, browsersOnly } = letters;
     const failure = setting.scriptFailure(language.script) ?? setting.joiningFailure(language);
     if (failure !== null) {
       broken.set(language.script, failure);
       continue;
     }
-    const level = missing.length === 0 ? 'full' : 'near';
+    const level = missing.length + browsersOnly.length === 0 ? 'full' : 'near';
     if (level === 'full') scriptLevels.set(language.script, 'full');
     else if (!scriptLevels.has(language.script)) scriptLevels.set(language.script, 'partial');
-    found.push({ tag: language.tag, level, missing, ...marksOf(face, row, present, codePoints) });
+    const complete = level === 'full' ? completeIn(face, language.tag) : null;
+    found.push({ tag: language.tag, level, missing, browsersOnly, complete, ...marksOf(face, row, present, codePoints) });
   }
   return {
     languages: found,
@@ -138,22 +144,36 @@ interface Known {
   setting: Setting;
 }
 
-/** Letters of a language that do not come out; null when they are too many. */
-function missingOf({ language, letters }: Row, known: Known): string[] | null {
+/** Letters of a language that do not come out, or in browsers only; null when those that do not are too many. */
+function lettersOf({ language, letters }: Row, known: Known): { missing: string[]; browsersOnly: string[] } | null {
   const { codePoints, present, setting } = known;
   // A language without letters would be written by every face.
   if (letters.length === 0) return null;
-  const total = letters.length + language.clusters.length;
-  const limit = Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
+  const limit = mostMissing(letters.length + language.clusters.length);
   if (lostMoreThan(limit, letters, known)) return null;
   const missing: string[] = [];
-  for (let i = 0; i < letters.length && missing.length <= limit; i++) {
-    if (present[letters[i]!] === 1) continue;
-    const letter = String.fromCodePoint(codePoints[letters[i]!]!);
-    if (!setting.composes(letter)) missing.push(letter);
-  }
-  for (const cluster of language.clusters) if (missing.length <= limit && !setting.composes(cluster)) missing.push(cluster);
-  return missing.length > limit ? null : missing;
+  const browsersOnly: string[] = [];
+  const take = (letter: string): void => {
+    if (setting.composes(letter)) return;
+    if (!setting.composesInBrowsers(letter)) missing.push(letter);
+    else if (browsersOnly.length < MOST_MISSING) browsersOnly.push(letter);
+  };
+  for (let i = 0; i < letters.length && missing.length <= limit; i++)
+    if (present[letters[i]!] !== 1) take(String.fromCodePoint(codePoints[letters[i]!]!));
+  for (const cluster of language.clusters) if (missing.length <= limit) take(cluster);
+  return missing.length > limit ? null : { missing, browsersOnly };
+}
+
+/** How many letters a language may lack and still be nearly written. */
+const mostMissing = (letters: number): number => Math.min(MOST_MISSING, Math.floor(letters * MOST_MISSING_SHARE));
+
+/** Whether what a complete text needs beyond a usual one comes out; null where there is no difference. */
+function completeIn(face: Face, tag: string): LanguageVerdict['complete'] {
+  const complete = completeWriting(tag);
+  if (!complete) return null;
+  const { what, letters } = complete;
+  const one = (letter: string): boolean => [...letter].length === 1 && face.glyphOf(letter.codePointAt(0)!) !== 0;
+  return { what, comesOut: letters.every((l) => one(l) || face.setting.composes(l)) };
 }
 
 /** A count without shaping, which rules most languages out: only a letter whose parts are all there can still be mended. */
@@ -169,7 +189,12 @@ function lostMoreThan(limit: number, letters: Uint32Array, { codePoints, present
 }
 
 /** Figures, punctuation and currency signs. Hyphens count as one, spaces as a space, controls not at all. */
-function marksOf(face: Face, row: Row, present: Uint8Array, codePoints: Uint32Array): Omit<LanguageVerdict, 'tag' | 'level' | 'missing'> {
+function marksOf(
+  face: Face,
+  row: Row,
+  present: Uint8Array,
+  codePoints: Uint32Array,
+): Pick<LanguageVerdict, 'missingNumbers' | 'missingPunctuation' | 'missingRare' | 'missingCurrency'> {
   const lacks = (indices: Uint32Array): string[] => {
     const out: string[] = [];
     for (const i of indices) {
@@ -228,6 +253,8 @@ function lowerBound(sorted: Uint32Array, value: number): number {
 export interface LanguageNeeds {
   level: 'full' | 'near' | 'none';
   letters: string[];
+  /** How many of these come out all the same in browsers, which set marks by themselves. */
+  inBrowsers: number;
   /** Figures, punctuation and currency signs. */
   marks: string[];
   /** The first sample that does not join, stack or reorder as it must; null when shaping is right or cannot be tried yet. */
@@ -257,10 +284,12 @@ export function needsFor(face: Face, tag: string): LanguageNeeds | null {
   const marks = marksOf(face, row, present, codePoints);
   const total = row.letters.length + language.clusters.length;
   const failure = letters.length === total ? null : (setting.scriptFailure(language.script) ?? setting.joiningFailure(language));
-  const near = letters.length <= Math.min(MOST_MISSING, Math.floor(total * MOST_MISSING_SHARE));
+  const inBrowsers = letters.filter((l) => setting.composesInBrowsers(l)).length;
+  const near = letters.length - inBrowsers <= mostMissing(total);
   return {
     level: failure !== null || !near ? 'none' : letters.length === 0 ? 'full' : 'near',
     letters,
+    inBrowsers,
     marks: [...new Set([...marks.missingNumbers, ...marks.missingPunctuation, ...marks.missingCurrency])],
     failure,
   };

@@ -46,7 +46,7 @@ function known<T>(read: () => T): T | null {
 
 export const LINE: Derived<LineFacts> = {
   id: 'line',
-  version: 7,
+  version: 8,
   from(made) {
     const facts = made.of(FACTS);
     const coverage = known(() => made.of(COVERAGE));

@@ -13,6 +13,8 @@ import {
   Hmtx,
   MarkAnchors,
   MAXP,
+  OS2,
+  POST,
   readCmap,
   readFontFile,
   readName,
@@ -215,6 +217,43 @@ export class Face implements OpenTables {
   /** Advance widths; null without hmtx. @throws FontError when it is too short for them */
   get advances(): Hmtx | null {
     return this.own.advances.get();
+  }
+
+  /** Whether it places glyphs itself. */
+  get hasPositions(): boolean {
+    return this.has('GPOS');
+  }
+
+  /** Height of the letter x by OS/2, font units; 0 where that is not said or cannot be read. */
+  get xHeight(): number {
+    return this.orNothing(OS2)?.sxHeight ?? 0;
+  }
+
+  /** Tangent of the slant by post, positive where letters lean to the right; 0 where that is not said. */
+  get slant(): number {
+    const angle = this.orNothing(POST)?.italicAngle ?? 0;
+    // No face leans further; what does is a mistake in the table.
+    return Math.abs(angle) < 45 ? Math.tan((-angle * Math.PI) / 180) : 0;
+  }
+
+  /** Advance of a glyph, font units; 0 where that cannot be read. */
+  advanceOf(glyph: number): number {
+    try {
+      return this.advances?.advanceWidth(glyph) ?? 0;
+    } catch (error) {
+      expectFontError(error);
+      return 0;
+    }
+  }
+
+  /** A table, or null when it is missing or damaged. */
+  private orNothing<T>(table: Table<T>): T | null {
+    try {
+      return this.table(table);
+    } catch (error) {
+      expectFontError(error);
+      return null;
+    }
   }
 
   /** Names that can be read, and how many cannot. @throws FontError when the table is damaged */

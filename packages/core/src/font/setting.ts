@@ -1,8 +1,18 @@
 import type { Shaper } from '../engines/index.js';
 import type { MarkAnchors } from '../sfnt/index.js';
 import { inRuns, toRuns, type Writes } from '../text/index.js';
-import { BoundsPen, type Pen } from '../outline/index.js';
-import { JOINING_SCRIPTS, joinsOnBothSides, languages, MELTING, scripts, STACKING, type Language } from '../unicode/index.js';
+import { BoundsPen, FlattenPen, type Bounds, type Pen, type Polygon } from '../outline/index.js';
+import { readsRight, type Ink, type Measure } from './marks.js';
+import {
+  COMPLETE_WRITING,
+  JOINING_SCRIPTS,
+  joinsOnBothSides,
+  languages,
+  MELTING,
+  scripts,
+  STACKING,
+  type Language,
+} from '../unicode/index.js';
 
 const IGNORABLE = /^\p{Default_Ignorable_Code_Point}$/u;
 
@@ -15,6 +25,14 @@ export interface SettableFace {
   readonly shaper: Shaper;
   readonly anchors: MarkAnchors | null;
   readonly unitsPerEm: number;
+  /** Whether the face places glyphs itself; without it a shaper that can moves marks as it thinks best, and others do not. */
+  readonly hasPositions: boolean;
+  /** Height of the letter x by the face's own word, 0 where it does not say. */
+  readonly xHeight: number;
+  /** Tangent of the slant, positive where letters lean to the right. */
+  readonly slant: number;
+  /** Advance as the face has it, font units. */
+  advanceOf(glyph: number): number;
   /** @returns false when the glyph is damaged or draws nothing */
   draw(glyph: number, pen: Pen): boolean;
 }
@@ -62,13 +80,24 @@ let looseList: readonly string[] | null = null;
 let looseSet: ReadonlySet<string> | null = null;
 /** Letters with marks that have no character of their own, of all languages. */
 function looseClusters(): readonly string[] {
-  return (looseList ??= [...new Set(languages().flatMap((l) => l.clusters))]);
+  return (looseList ??= [
+    ...new Set([
+      ...languages().flatMap((l) => l.clusters),
+      ...COMPLETE_WRITING.flatMap((c) => c.letters.map((l) => l.normalize('NFC')).filter((l) => [...l].length > 1)),
+    ]),
+  ]);
 }
 
 let demandingList: ReturnType<typeof scripts>[number][] | null = null;
 /** Scripts whose letters must change with their neighbors. */
 const demanding = (): NonNullable<typeof demandingList> =>
   (demandingList ??= scripts().filter((s) => s.code in MELTING || s.code in STACKING || JOINING_SCRIPTS.includes(s.code)));
+
+/**
+ * How a letter comes out of its parts: everywhere; only where a browser's shaper moves the marks of a face that says nothing
+ * of them; or not.
+ */
+type Composed = 'everywhere' | 'in browsers' | 'no';
 
 /** Marks may touch; boxes that share more than this of the em in height run into each other. */
 const TOUCHING = 0.04;
@@ -78,7 +107,9 @@ const TOUCHING = 0.04;
  * live lines, the filter and the command line. Each question is answered once and kept.
  */
 export class Setting implements Writes {
-  private readonly composed = new Map<string, boolean>();
+  private readonly composed = new Map<string, Composed>();
+  private readonly inks = new Map<number, { box: Bounds; polygons: readonly Polygon[] } | null>();
+  private measured: Measure | null = null;
   private readonly joined = new Map<number, boolean>();
   private readonly failures = new Map<string, string | null>();
 
@@ -142,33 +173,110 @@ export class Setting implements Writes {
     return true;
   }
 
-  /** Whether a letter comes out of its parts: in one glyph by substitution, or with each mark where its anchor puts it. */
+  /** Whether a letter comes out of its parts: in one glyph by substitution, or with each mark where it reads right. */
   composes(text: string): boolean {
+    return this.composition(text) === 'everywhere';
+  }
+
+  /** Whether a letter comes out of its parts where HarfBuzz sets it, though the face itself says nothing of its marks. */
+  composesInBrowsers(text: string): boolean {
+    return this.composition(text) !== 'no';
+  }
+
+  private composition(text: string): Composed {
     let known = this.composed.get(text);
     if (known === undefined) this.composed.set(text, (known = this.tryComposing(text)));
     return known;
   }
 
-  private tryComposing(text: string): boolean {
-    if (!this.hasParts(text)) return false;
-    const glyphs = this.shaper.shape(text.normalize('NFD'));
-    if (glyphs.some((g) => g.glyph === 0)) return false;
+  private tryComposing(text: string): Composed {
+    if (!this.hasParts(text)) return 'no';
+    const shaped = this.shaper.shape(text.normalize('NFD'));
+    if (shaped.some((g) => g.glyph === 0)) return 'no';
+    if (shaped.length === 1) return 'everywhere';
     let x = 0;
-    const placed = glyphs.map(({ glyph, xAdvance, xOffset, yOffset }) => {
+    const placed = shaped.map(({ glyph, xAdvance, xOffset, yOffset }) => {
       const at = { glyph, x: x + xOffset, y: yOffset };
       x += xAdvance;
       return at;
     });
     // That a font has anchors is not enough: shaping must have used them, in this script and with its features.
-    const stands = (mark: (typeof placed)[number]): boolean =>
+    const anchored = placed.map((mark) =>
       placed.some(
         (base) =>
           base !== mark &&
           (this.anchors?.offsets(base.glyph, mark.glyph) ?? []).some(
             (o) => Math.abs(base.x + o.x - mark.x) <= 1 && Math.abs(base.y + o.y - mark.y) <= 1,
           ),
-      );
-    return placed.filter((g) => !stands(g)).length === 1;
+      ),
+    );
+    if (anchored.filter((a) => !a).length === 1) return 'everywhere';
+    if (this.face.hasPositions) return this.looksRight(text, placed, anchored) ? 'everywhere' : 'no';
+    // Where nothing moves the marks, they stand as they were drawn, each after the advance of the glyph before it.
+    let at = 0;
+    const drawn = shaped.map(({ glyph }) => {
+      const here = { glyph, x: at, y: 0 };
+      at += this.face.advanceOf(glyph);
+      return here;
+    });
+    if (this.looksRight(text, drawn, anchored)) return 'everywhere';
+    return this.looksRight(text, placed, anchored) ? 'in browsers' : 'no';
+  }
+
+  /** Judges a letter by its ink, see `readsRight`. Glyphs whose characters cannot be told are not judged and do not pass. */
+  private looksRight(text: string, placed: readonly { glyph: number; x: number; y: number }[], anchored: readonly boolean[]): boolean {
+    const [letter, ...marks] = apart(text);
+    const [base, ...above] = placed;
+    if (letter === undefined || !base) return false;
+    const left = this.leftOver(letter, marks, base.glyph, above.length);
+    return (
+      left !== null &&
+      readsRight(
+        { codePoint: letter, ink: this.inkOf(base) },
+        above.map((mark, i) => ({ codePoint: left[i]!, ink: this.inkOf(mark), anchored: anchored[i + 1]! })),
+        (this.measured ??= this.measure()),
+      )
+    );
+  }
+
+  /** The marks that stand as glyphs of their own; null when it cannot be told which the first glyph took in. */
+  private leftOver(letter: number, marks: readonly number[], base: number, count: number): readonly number[] | null {
+    if (marks.length === count) return marks;
+    for (let taken = 0; taken < 1 << marks.length; taken++) {
+      const left = marks.filter((_, i) => !(taken & (1 << i)));
+      if (left.length !== count) continue;
+      const within = String.fromCodePoint(letter, ...marks.filter((_, i) => taken & (1 << i))).normalize('NFC');
+      if ([...within].length === 1 && this.face.glyphOf(within.codePointAt(0)!) === base) return left;
+    }
+    return null;
+  }
+
+  private inkOf({ glyph, x, y }: { glyph: number; x: number; y: number }): Ink | null {
+    let ink = this.inks.get(glyph);
+    if (ink === undefined) {
+      const bounds = new BoundsPen();
+      const flat = new FlattenPen(this.face.unitsPerEm / 300);
+      ink =
+        this.face.draw(glyph, bounds) && bounds.bounds && this.face.draw(glyph, flat) && flat.polygons.length > 0
+          ? { box: bounds.bounds, polygons: flat.polygons }
+          : null;
+      this.inks.set(glyph, ink);
+    }
+    if (!ink || (x === 0 && y === 0)) return ink;
+    const { box } = ink;
+    return {
+      box: { xMin: box.xMin + x, xMax: box.xMax + x, yMin: box.yMin + y, yMax: box.yMax + y },
+      polygons: ink.polygons.map((p) => p.map((v, i) => (i % 2 === 0 ? v + x : v + y))),
+    };
+  }
+
+  private measure(): Measure {
+    const { face } = this;
+    const x = 'xoаο'.split('').find((c) => face.glyphOf(c.codePointAt(0)!) !== 0);
+    const ink = x ? this.inkOf({ glyph: face.glyphOf(x.codePointAt(0)!), x: 0, y: 0 }) : null;
+    // Where the letter x is drawn as a rune or a capital, its height says nothing of the others: none is higher than this.
+    const xHeight = Math.min(ink ? ink.box.yMax : face.xHeight || face.unitsPerEm / 2, 0.6 * face.unitsPerEm);
+    return { xHeight, unitsPerEm: face.unitsPerEm, slant: face.slant };
   }
 
   /** Whether shaping gives other glyphs than the character map alone; order does not count, the shaper does that itself. */

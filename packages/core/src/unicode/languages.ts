@@ -1,3 +1,4 @@
+import { COMPLETE_WRITING, POLYTONIC_OF } from './data/complete.js';
 import { CORRECTIONS } from './data/corrections.js';
 import { DUAL_JOINING, LANGUAGES, SCRIPTS, SETS, TERRITORIES } from './data/languages.js';
 
@@ -80,6 +81,13 @@ export function languages(): readonly Language[] {
 /** A language by its CLDR tag; null for an unknown one. */
 export function language(tag: string): Language | null {
   return languages().find((l) => l.tag === tag) ?? null;
+}
+
+/** What the complete writing of a language needs beyond its usual one, and what that adds; null where the two are the same. */
+export function completeWriting(tag: string): { what: string; letters: readonly string[] } | null {
+  const polytonic = POLYTONIC_OF[tag];
+  if (polytonic) return { what: polytonic.what, letters: Array.from(language(polytonic.tag)!.letters, (c) => String.fromCodePoint(c)) };
+  return COMPLETE_WRITING.find((c) => c.tags.includes(tag)) ?? null;
 }
 
 /** Letters of a language that are only auxiliary in CLDR: foreign words and old spellings. For information. */

@@ -39,6 +39,10 @@ export const coverage = z.object({
       name: z.string(),
       level: z.enum(['full', 'near']),
       missing: z.array(z.string()),
+      /** Letters that come out in browsers and nowhere else. */
+      browsersOnly: z.array(z.string()),
+      /** Whether its complete writing comes out too, where that is more than the usual. */
+      complete: z.object({ what: z.string(), comesOut: z.boolean() }).nullable(),
       missingMarks: z.array(z.string()),
       missingRare: z.array(z.string()),
     }),

@@ -157,6 +157,8 @@ export const languageNeeds = z.object({
   language: z.string(),
   level: z.enum(['full', 'near', 'none']),
   letters: z.array(z.object({ character: z.string(), codePoint: z.string(), name: z.string() })),
+  /** How many of these come out in browsers all the same. */
+  inBrowsers: z.number().int(),
   marks: z.array(z.object({ character: z.string(), codePoint: z.string(), name: z.string() })),
   /** How the script's shaping fails, when its letters are there. */
   failure: z.string().nullable(),

@@ -63,6 +63,7 @@ export async function describeNeeds(
     language: wanted.name,
     level: needs?.level ?? 'none',
     letters: (needs?.letters ?? []).map(describe),
+    inBrowsers: needs?.inBrowsers ?? 0,
     marks: (needs?.marks ?? []).map(describe),
     failure: needs?.failure ?? null,
   };

@@ -183,6 +183,8 @@ export function describeCoverage(c: Coverage): NonNullable<Face['coverage']> {
         name: language(l.tag)?.name ?? l.tag,
         level: l.level,
         missing: l.missing,
+        browsersOnly: l.browsersOnly,
+        complete: l.complete,
         missingMarks: [...new Set([...l.missingNumbers, ...l.missingPunctuation, ...l.missingCurrency])],
         missingRare: l.missingRare,
       }))

@@ -31,6 +31,12 @@ const others = computed(() => props.face.findings.filter((f) => f.severity !== '
 const full = computed(() => props.face.coverage?.languages.filter((l) => l.level === 'full') ?? []);
 const near = computed(() => props.face.coverage?.languages.filter((l) => l.level === 'near') ?? []);
 const scriptsFull = computed(() => props.face.coverage?.scripts.filter((s) => s.level === 'full').map((s) => s.name) ?? []);
+/** What keeps a language from being written in full. */
+function lackOf({ missing, browsersOnly }: NonNullable<Face['coverage']>['languages'][number]): string {
+  const lacks = missing.length > 0 ? `lacks ${missing.join(' ')}` : '';
+  const only = browsersOnly.length > 0 ? `in browsers only, which place the marks of ${browsersOnly.join(' ')}` : '';
+  return [only, lacks].filter(Boolean).join('; ');
+}
 /** The languages the workspace sells in, each with its answer. */
 const own = computed(() =>
   library.ownLanguages.map((tag) => {
@@ -39,7 +45,8 @@ const own = computed(() =>
       tag,
       name: library.languageNames.get(tag) ?? tag,
       level: found?.level ?? 'none',
-      missing: found?.missing ?? [],
+      lacks: found ? lackOf(found) : '',
+      complete: found?.complete ?? null,
       marks: found?.missingMarks ?? [],
     };
   }),
@@ -272,9 +279,10 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
         <li v-for="o in own" :key="o.tag" class="flex items-baseline justify-between gap-3">
           <span class="text-note">{{ o.name }}</span>
           <span v-if="o.level === 'full'" class="note text-right"
-            >yes{{ o.marks.length > 0 ? `, without ${o.marks.slice(0, 6).join(' ')}` : '' }}</span
+            >yes{{ o.complete ? `, ${o.complete.comesOut ? 'also' : 'not'} with ${o.complete.what}` : ''
+            }}{{ o.marks.length > 0 ? `, without ${o.marks.slice(0, 6).join(' ')}` : '' }}</span
           >
-          <span v-else-if="o.level === 'near'" class="note text-right text-ask">nearly, lacks {{ o.missing.join(' ') }}</span>
+          <span v-else-if="o.level === 'near'" class="note text-right text-ask">nearly, {{ o.lacks }}</span>
           <span v-else class="note text-no">no</span>
         </li>
       </ul>
@@ -288,7 +296,7 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
         <DisclosurePanel class="note mt-1">
           <p>{{ full.map((l) => l.name).join(', ') }}.</p>
           <p v-if="near.length > 0" class="mt-2 font-semibold">Nearly</p>
-          <p v-for="l in near" :key="l.tag">{{ l.name }}, lacks {{ l.missing.join(' ') }}</p>
+          <p v-for="l in near" :key="l.tag">{{ l.name }}, {{ lackOf(l) }}</p>
         </DisclosurePanel>
       </Disclosure>
       <RouterLink class="link mt-1 block text-note" :to="{ path: '/library/characters', query: { face: face.id } }"

@@ -223,6 +223,11 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
           Adding {{ needs.language }} would need {{ count(needs.letters.length, 'letter')
           }}{{ needs.marks.length > 0 ? ` and ${count(needs.marks.length, 'sign')}` : '' }}{{ needs.failure ? ', and shaping' : '' }}.
         </p>
+        <p v-if="needs.inBrowsers > 0" class="mt-2 border-l-2 border-ask bg-ask-pale px-3 py-1">
+          The face does not say where marks stand. Browsers place
+          {{ needs.inBrowsers === needs.letters.length ? 'them' : `those of ${count(needs.inBrowsers, 'letter')}` }} well by themselves;
+          print and design programs do not.
+        </p>
         <p v-if="needs.failure" class="mt-2 border-l-2 border-no bg-no-pale px-3 py-1">
           Its letters do not join as they must: {{ needs.failure }}.
         </p>
