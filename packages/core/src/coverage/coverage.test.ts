@@ -205,6 +205,61 @@ test('over fonts-noto-core and our own faces, every difference with fontconfig h
   expect(agreed / (agreed + differed)).toBeGreaterThan(process.env.MORE_FACES ? 0.98 : 0.99);
 });
 
+test('marks that only a browser sets right are nearly, in browsers only, and nowhere else', () => {
+  // Noto Sans cut down by fontTools to bare Latin letters and three marks, without GPOS: as its designer drew the marks, over the
+  // letter before them, and with the marks drawn a letter's width to the right, where no program but a browser's shaper fetches them.
+  const made = python<{ near: string; far: string }>(
+    `
+import base64, io
+from fontTools import subset
+from fontTools.ttLib import TTFont
+def cut(shift):
+    font = TTFont(given)
+    s = subset.Subsetter(subset.Options(layout_features=['*'], drop_tables=['GPOS'], notdef_outline=True))
+    s.populate(unicodes=list(range(0x20, 0x7f)) + [0x131, 0x300, 0x301, 0x303, 0x308, 0xa1, 0xbf])
+    s.subset(font)
+    cmap = font.getBestCmap()
+    for c in (0x301, 0x303, 0x308):
+        g = font['glyf'][cmap[c]]
+        if g.isComposite():
+            for k in g.components: k.x += shift
+        else: g.coordinates.translate((shift, 0))
+        g.recalcBounds(font['glyf'])
+        font['hmtx'][cmap[c]] = (0, g.xMin)
+    out = io.BytesIO(); font.save(out)
+    return base64.b64encode(out.getvalue()).decode()
+print(json.dumps({'near': cut(0), 'far': cut(600)}))`,
+    FONTS.notoSans,
+  );
+  const spanish = (encoded: string) => {
+    const { languages: list, writes } = judge(new Uint8Array(Buffer.from(encoded, 'base64')));
+    const found = list.find((l) => l.tag === 'es');
+    const lacking = (text: string): number => missingFrom(text, writesOf(writes.runs, writes.loose)).length;
+    return [found?.level ?? 'none', found?.missing ?? [], found?.browsersOnly ?? [], lacking('señá'), lacking('SEÑÁ')];
+  };
+  // Drawn for small letters, they strike through capitals, and a browser would raise them; too much is missing outside of one.
+  expect(spanish(made.near)).toEqual(['near', [], expect.arrayContaining(['Á', 'Ñ']), 0, 2]);
+  expect(spanish(made.far)).toEqual(['near', [], expect.arrayContaining(['Á', 'Ñ']), 2, 2]);
+});
+
+test('the complete writing of a language is told from its usual one', () => {
+  const complete = (bytes: Uint8Array, tag: string) => judge(bytes).languages.find((l) => l.tag === tag)?.complete ?? null;
+  const arabic = noto('NotoNaskhArabic-Regular');
+  expect(complete(arabic, 'ar')).toEqual({ what: 'vowel signs', comesOut: true });
+  expect(complete(noto('NotoSans-Regular'), 'ru')).toEqual({ what: 'stress marks', comesOut: true });
+  // Without anchors the letters stand there and the marks over them do not.
+  const bare = without(readFont('didot'), 'GPOS');
+  expect([level(bare, 'el'), complete(bare, 'el')]).toEqual(['full', { what: 'breathings and all accents', comesOut: true }]);
+  expect(complete(without(noto('NotoSans-Regular'), 'GPOS'), 'ru')).toMatchObject({ what: 'stress marks' });
+  expect(complete(noto('NotoSans-Regular'), 'pl')).toBeNull();
+  const hebrew = noto('NotoSansHebrew-Regular');
+  expect(complete(hebrew, 'he')).toEqual({ what: 'points', comesOut: true });
+  expect([level(without(hebrew, 'GPOS'), 'he'), complete(without(hebrew, 'GPOS'), 'he')?.comesOut]).toEqual(['full', false]);
+  // A text with stress marks is answered as the language is.
+  const { writes } = judge(noto('NotoSans-Regular'));
+  expect(missingFrom('за́мок замо́к', writesOf(writes.runs, writes.loose))).toEqual([]);
+});
+
 test('a letter without a character of its own counts only where its mark stands at the anchor or reads right by its ink', () => {
   // Noto Sans cut down by fontTools to the bare Greek letters and the acute: with its anchors, with anchors for Latin only,
   // and without any.

@@ -14,7 +14,6 @@ import {
   MarkAnchors,
   MAXP,
   OS2,
-  POST,
   readCmap,
   readFontFile,
   readName,
@@ -231,7 +230,9 @@ export class Face implements OpenTables {
 
   /** Tangent of the slant by post, positive where letters lean to the right; 0 where that is not said. */
   get slant(): number {
-    const angle = this.orNothing(POST)?.italicAngle ?? 0;
+    // The field alone: the names of all glyphs, which the table holds as well, are not wanted here.
+    const post = this.bytes('post');
+    const angle = post && post.length >= 8 ? new DataView(post.buffer, post.byteOffset).getInt32(4) / 65536 : 0;
     // No face leans further; what does is a mistake in the table.
     return Math.abs(angle) < 45 ? Math.tan((-angle * Math.PI) / 180) : 0;
   }

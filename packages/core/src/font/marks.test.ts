@@ -1,8 +1,15 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { nodeCodec } from '@orderly-glyph/node';
 import { BoundsPen, FlattenPen } from '../outline/index.js';
 import { faceOf } from '../../test/face.js';
-import { FONTS, readFont } from '../../test/fonts.js';
+import { FONTS, readFont, withTable } from '../../test/fonts.js';
 import { python } from '../../test/python.js';
-import { distance, readsRight, type Ink } from './marks.js';
+import { readFontFile } from '../sfnt/index.js';
+import { openFace } from './face.js';
+import { distance, placesInBrowsers, readsRight, type Ink } from './marks.js';
 
 const box = (xMin: number, yMin: number, xMax: number, yMax: number): Ink => ({
   box: { xMin, yMin, xMax, yMax },
@@ -64,6 +71,34 @@ test.each<[string, boolean, () => boolean]>([
   ['a loose mark in an anchored one', false, () => judge('n', n, [0x302, acute(250, 70, n), true], [0x301, acute(250, 100, n)])],
 ])('%s reads right: %s', (_, right, is) => {
   expect(is()).toBe(right);
+});
+
+test('marks without positions go where hb-shape puts them', () => {
+  // Reference: Debian's hb-shape over Noto Sans without its GPOS table.
+  const path = join(mkdtempSync(join(tmpdir(), 'marks-')), 'bare.ttf');
+  writeFileSync(path, withTable(readFontFile(readFont('notoSans'), nodeCodec).fonts[0]!, 'GPOS', null));
+  const face = openFace(new Uint8Array(readFileSync(path)), nodeCodec);
+  const ink = (glyph: number): Ink => {
+    const bounds = new BoundsPen();
+    face.draw(glyph, bounds);
+    return { box: bounds.bounds!, polygons: [] };
+  };
+  for (const text of ['Q\u0301', 'q\u0301', 'q\u0300\u0301', 'Q\u0323', 'Q\u0327', 'q\u0328', 'q\u031b', 'q\u0323\u0302', 'Q\u0303\u0308', 'q\u0331']) {
+    const run = spawnSync('hb-shape', [path, `--text=${text}`, '--output-format=json', '--no-glyph-names'], { encoding: 'utf8' });
+    const [base, ...marks] = JSON.parse(run.stdout) as { g: number; dx: number; dy: number; ax: number }[];
+    const points = [...text].slice(1).map((c) => c.codePointAt(0)!);
+    expect(marks.length).toBe(points.length);
+    const places = placesInBrowsers(
+      { ink: ink(base!.g), advance: face.advanceOf(base!.g) },
+      marks.map((m, i) => ({ codePoint: points[i]!, ink: ink(m.g) })),
+      face.unitsPerEm,
+    )!;
+    // hb-shape counts from the end of the letter's advance.
+    places.forEach((p, i) => {
+      expect([text, Math.abs(p.x - base!.ax - marks[i]!.dx) <= 1.5, p.x - base!.ax, marks[i]!.dx]).toEqual([text, true, p.x - base!.ax, marks[i]!.dx]);
+      expect([text, Math.abs(p.y - marks[i]!.dy) <= 1.5, p.y, marks[i]!.dy]).toEqual([text, true, p.y, marks[i]!.dy]);
+    });
+  }
 });
 
 test('where letters lean, marks stand as far to the right as the slant takes them', () => {

@@ -118,6 +118,59 @@ function wrongForm(letter: string, mark: number): boolean {
   return GREEK_CAPITAL.test(letter) && mark !== 0x308 && sideOf(mark) === 'above';
 }
 
+/**
+ * Where HarfBuzz, and so most browsers, puts the marks of a face that has no GPOS: over, under or at the side of the letter's
+ * advance, each kind of mark away from the one before it. Null for marks whose place is not known here.
+ * Source: HarfBuzz, hb-ot-shape-fallback.cc, position_mark and position_around_base.
+ * @param base the letter's ink with its advance in font units, where the letter stands at 0
+ * @returns how far each mark goes from its own origin laid on the letter's, font units
+ */
+export function placesInBrowsers(
+  base: { ink: Ink; advance: number },
+  marks: readonly { codePoint: number; ink: Ink }[],
+  unitsPerEm: number,
+): { x: number; y: number }[] | null {
+  const gap = Math.trunc(unitsPerEm / 16);
+  let bottom = base.ink.box.yMin;
+  let top = base.ink.box.yMax;
+  let last: Side | null = null;
+  const out: { x: number; y: number }[] = [];
+  for (const { codePoint, ink } of marks) {
+    const side = sideOf(codePoint);
+    if (side === 'other') return null;
+    // Marks of another class begin at the letter again.
+    if (last !== null && last !== side) ({ yMin: bottom, yMax: top } = base.ink.box);
+    last = side;
+    const { box } = ink;
+    const width = box.xMax - box.xMin;
+    const height = box.yMax - box.yMin;
+    const x = side === 'horn' ? base.advance - width - box.xMin : Math.trunc((base.advance - width) / 2) - box.xMin;
+    let y: number;
+    if (side === 'below' || side === 'joined-below') {
+      if (side === 'below') bottom -= gap;
+      y = bottom - box.yMax;
+      if (y > 0) {
+        // A mark below is never lifted.
+        bottom -= y;
+        y = 0;
+      }
+      bottom -= height;
+    } else {
+      if (side === 'above') top += gap;
+      y = top - box.yMin;
+      if (y < 0) {
+        // A mark above is lowered by half of what it could be.
+        const correction = Math.trunc(-y / 2);
+        top += correction;
+        y += correction;
+      }
+      top += height;
+    }
+    out.push({ x, y });
+  }
+  return out;
+}
+
 /** Where the middle of some ink would be were the face upright, at the height of the baseline. */
 function middle({ box }: Ink, slant: number): number {
   return (box.xMin + box.xMax) / 2 - (slant * (box.yMin + box.yMax)) / 2;

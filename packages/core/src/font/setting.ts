@@ -2,7 +2,7 @@ import type { Shaper } from '../engines/index.js';
 import type { MarkAnchors } from '../sfnt/index.js';
 import { inRuns, toRuns, type Writes } from '../text/index.js';
 import { BoundsPen, FlattenPen, type Bounds, type Pen, type Polygon } from '../outline/index.js';
-import { readsRight, type Ink, type Measure } from './marks.js';
+import { placesInBrowsers, readsRight, type Ink, type Measure } from './marks.js';
 import {
   COMPLETE_WRITING,
   JOINING_SCRIPTS,
@@ -98,6 +98,13 @@ const demanding = (): NonNullable<typeof demandingList> =>
  * of them; or not.
  */
 type Composed = 'everywhere' | 'in browsers' | 'no';
+
+/** A glyph and where its origin stands, font units. */
+interface Placed {
+  glyph: number;
+  x: number;
+  y: number;
+}
 
 /** Marks may touch; boxes that share more than this of the em in height run into each other. */
 const TOUCHING = 0.04;
@@ -220,11 +227,27 @@ export class Setting implements Writes {
       return here;
     });
     if (this.looksRight(text, drawn, anchored)) return 'everywhere';
-    return this.looksRight(text, placed, anchored) ? 'in browsers' : 'no';
+    const moved = this.inBrowsers(text, drawn);
+    return moved && this.looksRight(text, moved, anchored) ? 'in browsers' : 'no';
+  }
+
+  /** The glyphs of a letter where a browser's shaper moves them, by their glyphs without any positions. */
+  private inBrowsers(text: string, glyphs: readonly Placed[]): Placed[] | null {
+    const [letter, ...marks] = apart(text);
+    const [base, ...over] = glyphs;
+    const left = letter !== undefined && base ? this.leftOver(letter, marks, base.glyph, over.length) : null;
+    const inks = glyphs.map(({ glyph }) => this.inkOf({ glyph, x: 0, y: 0 }));
+    if (!left || inks.includes(null)) return null;
+    const places = placesInBrowsers(
+      { ink: inks[0]!, advance: this.face.advanceOf(base!.glyph) },
+      left.map((codePoint, i) => ({ codePoint, ink: inks[i + 1]! })),
+      this.face.unitsPerEm,
+    );
+    return places && [{ ...base!, x: 0, y: 0 }, ...over.map(({ glyph }, i) => ({ glyph, ...places[i]! }))];
   }
 
   /** Judges a letter by its ink, see `readsRight`. Glyphs whose characters cannot be told are not judged and do not pass. */
-  private looksRight(text: string, placed: readonly { glyph: number; x: number; y: number }[], anchored: readonly boolean[]): boolean {
+  private looksRight(text: string, placed: readonly Placed[], anchored: readonly boolean[]): boolean {
     const [letter, ...marks] = apart(text);
     const [base, ...above] = placed;
     if (letter === undefined || !base) return false;
@@ -251,7 +274,7 @@ export class Setting implements Writes {
     return null;
   }
 
-  private inkOf({ glyph, x, y }: { glyph: number; x: number; y: number }): Ink | null {
+  private inkOf({ glyph, x, y }: Placed): Ink | null {
     let ink = this.inks.get(glyph);
     if (ink === undefined) {
       const bounds = new BoundsPen();
