@@ -35,6 +35,33 @@ test('every open license we know uses for is recognized from its own SPDX text, 
   }
 });
 
+test('the clause noted for an answer is where its words stand', () => {
+  // Source: the numbering of the SPDX texts themselves; licenses that are one paragraph have no numbers.
+  const NUMBERS: [RegExp, RegExp][] = [
+    [/^Condition (\d+)/, /(?:^|\n)\s*(\d+)\) /g],
+    [/^Clause (\d+)/, /\n\s*(\d+)\. (?=[A-Z])/g],
+    [/^Article (\d+)/, /\n\s*Article (\d+)/g],
+    [/^Section (\d+)/, /\n\s*(?:Section )?(\d+)(?:\.| –)\s/g],
+  ];
+  let checked = 0;
+  for (const license of OPEN_LICENSES) {
+    const id = license.spdxId.split(' WITH ')[0]!;
+    const text = SPDX[id === 'LicenseRef-GUST-Font-License' ? 'LPPL-1.3c' : id]!.licenseText;
+    for (const use of USES) {
+      const { quote, clause } = license.uses[use];
+      expect([license.spdxId, use, clause]).toEqual([license.spdxId, use, expect.stringMatching(/^[A-Z]/)]);
+      const kind = NUMBERS.find(([label]) => label.test(clause));
+      const words = new RegExp(quote.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/[’']/g, "[’']").replace(/\s+/g, '\\s+'));
+      const at = words.exec(text)?.index;
+      if (!kind || at === undefined || /^CC-/.test(id)) continue;
+      const before = [...text.slice(0, at + 1).matchAll(kind[1])].at(-1);
+      expect([id, use, clause, before?.[1] ?? '0']).toEqual([id, use, clause, kind[0].exec(clause)![1]]);
+      checked++;
+    }
+  }
+  expect(checked).toBeGreaterThan(120);
+});
+
 test('reserved names are read from the copyright line', () => {
   expect(reservedNames(shipped('source-serif/LICENSE.md'))).toEqual(['Source']);
   expect(reservedNames('Copyright (c) 2010, A (a@b.example), with Reserved Font Names "Alpha" and "Beta Two".')).toEqual([

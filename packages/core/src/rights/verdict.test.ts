@@ -194,13 +194,23 @@ test.each<[string, string, Use, Change | undefined, Answer, RegExp]>([
   ['CC BY-SA', SPDX['CC-BY-SA-4.0']!.licenseText, 'documents', undefined, 'ask', /Effective Technological Measures/],
   ['CC BY', SPDX['CC-BY-4.0']!.licenseText, 'logo', undefined, 'ask', /retain the following/],
   ['CC BY', SPDX['CC-BY-4.0']!.licenseText, 'printed-goods', undefined, 'yes', /reproduce and Share/],
+  ['CC BY', SPDX['CC-BY-4.0']!.licenseText, 'documents', undefined, 'ask', /Effective Technological Measures/],
+  ['CC BY 3.0', SPDX['CC-BY-3.0']!.licenseText, 'documents', undefined, 'ask', /effective technological measures/],
+  ['CC BY-ND', SPDX['CC-BY-ND-4.0']!.licenseText, 'website', undefined, 'yes', /reproduce and Share/],
+  ['OFL 1.0, without an exception for documents', SPDX['OFL-1.0']!.licenseText, 'documents', undefined, 'ask', /under any other license/],
+  ['OFL 1.0', SPDX['OFL-1.0']!.licenseText, 'printed-goods', undefined, 'yes', /Permission is hereby granted/],
+  ['LPPL, a part of a package', SPDX['LPPL-1.3c']!.licenseText, 'website', undefined, 'ask', /Distribution of only part of the Work/],
+  ['LPPL', SPDX['LPPL-1.3c']!.licenseText, 'design-work', undefined, 'yes', /act of running the Work is not restricted/],
+  ['LPPL', SPDX['LPPL-1.3c']!.licenseText, 'changing', 'subset', 'ask', /provided the following conditions are met/],
+  ['Arphic, another format', SPDX['Arphic-1999']!.licenseText, 'website', undefined, 'ask', /converting format/],
+  ['Arphic', SPDX['Arphic-1999']!.licenseText, 'changing', 'subset', 'ask', /Freely Available as a whole/],
+  ['Arphic', SPDX['Arphic-1999']!.licenseText, 'app', undefined, 'yes', /verbatim copies/],
   ['ParaType', SPDX['ParaType-Free-Font-1.3']!.licenseText, 'changing', 'subset', 'ask', /under the Original name/],
 ])('%s: %s', (_name, text, use, change, answer, quote) => {
   const found = verdict(use, [fromText(text)], file.open, DAY, { change });
-  expect([found.answer, found.quote ?? openLicense(fromText(text).spdxId!)!.uses[use].quote]).toEqual([
-    answer,
-    expect.stringMatching(quote),
-  ]);
+  const own = openLicense(fromText(text).spdxId!)!.uses[use];
+  expect([found.answer, found.quote ?? own.quote]).toEqual([answer, expect.stringMatching(quote)]);
+  expect(found.clause).toBe(found.quote === null ? null : own.clause);
 });
 
 test('open licenses ask for their text to be passed along, wherever the file goes', () => {

@@ -56,6 +56,8 @@ export interface Verdict {
   licenseId: string | null;
   /** The license's own words, where we have them. */
   quote: string | null;
+  /** Where in a known license these words stand; null for words of other sources. */
+  clause: string | null;
   duties: string[];
   /** What would turn it to yes, in one sentence; null where it is yes. */
   remedy: string | null;
@@ -84,7 +86,7 @@ export function verdict(
   today: string,
   { counters = {}, change, place }: Circumstances = {},
 ): Verdict {
-  const nothing = { use, licenseId: null, quote: null, duties: [], attention: false };
+  const nothing = { use, licenseId: null, quote: null, clause: null, duties: [], attention: false };
   if (licenses.length === 0)
     return {
       ...nothing,
@@ -157,14 +159,24 @@ export function judge(use: Use, license: LicenseRecord, today: string, counters:
   const label = USE_WORDS[use].label.toLowerCase();
   const open = license.spdxId ? openLicense(license.spdxId) : null;
   const { name } = license;
+  const known = open?.uses[use];
+  const quote = license.quotes?.[use] ?? known?.quote ?? null;
   const base = {
     use,
     licenseId: license.id,
-    quote: license.quotes?.[use] ?? open?.uses[use].quote ?? null,
+    quote,
+    clause: known && quote === known.quote ? known.clause : null,
     duties: [...new Set([...(open?.duties ?? []), ...(license.duties ?? [])])],
     attention: false,
   };
-  const no = (reason: string, remedy: string, quote = base.quote): Verdict => ({ ...base, quote, answer: 'no', reasons: [reason], remedy });
+  const no = (reason: string, remedy: string, words = quote): Verdict => ({
+    ...base,
+    quote: words,
+    clause: words === quote ? base.clause : null,
+    answer: 'no',
+    reasons: [reason],
+    remedy,
+  });
   const ask = (reason: string, remedy: string): Verdict => ({ ...base, answer: 'ask', reasons: [reason], remedy });
   if (license.startsOn !== null && today < license.startsOn)
     return no(`“${name}” only begins on ${sayDay(license.startsOn)}.`, `Wait until ${sayDay(license.startsOn)}.`);

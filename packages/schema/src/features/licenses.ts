@@ -32,6 +32,8 @@ export const verdict = z.object({
   reasons: z.array(z.string()),
   licenseId: z.string().nullable(),
   quote: z.string().nullable(),
+  /** Where in a known license these words stand. */
+  clause: z.string().nullable().default(null),
   duties: z.array(z.string()),
   /** What would turn it to yes; null where it is yes. */
   remedy: z.string().nullable(),

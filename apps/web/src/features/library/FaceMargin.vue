@@ -246,7 +246,7 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
             <div class="note border-l border-rule py-1 pl-3">
               <p v-for="reason in v.reasons" :key="reason">{{ reason }}</p>
               <p v-if="v.remedy" class="text-ink">{{ v.remedy }}</p>
-              <p v-if="v.quote" class="quote mt-1 border-l-0 pl-0">“{{ v.quote }}”</p>
+              <p v-if="v.quote" class="quote mt-1 border-l-0 pl-0">“{{ v.quote }}”{{ v.clause ? ` (${v.clause})` : '' }}</p>
               <p v-if="v.duties.length > 0" class="mt-1">In return: {{ v.duties.join(' ') }}</p>
             </div>
           </details>

@@ -35,6 +35,11 @@ function answerUse(use: Use, answer: 'yes' | 'ask' | 'no'): void {
 }
 
 /** The sentence an answer rests on: the record's own, or that of the known text. */
+/** Where in a known license the quote of a use stands, in brackets. */
+function clauseOf(use: Use): string {
+  const known = form.value.spdxId ? openLicense(form.value.spdxId)?.uses[use] : undefined;
+  return known && known.quote === quoteOf(use) ? ` (${known.clause})` : '';
+}
 const quoteOf = (use: Use): string =>
   form.value.uses[use] ? form.value.quotes[use] || (form.value.spdxId ? (openLicense(form.value.spdxId)?.uses[use].quote ?? '') : '') : '';
 
@@ -94,7 +99,7 @@ function setQuote(use: Use, event: Event): void {
           </RadioGroupOption>
         </div>
       </RadioGroup>
-      <p v-if="quoteOf(use)" class="mt-1 line-clamp-3 font-serif text-note text-soft italic" :title="quoteOf(use)">“{{ quoteOf(use) }}”</p>
+      <p v-if="quoteOf(use)" class="mt-1 line-clamp-3 font-serif text-note text-soft italic" :title="quoteOf(use)">“{{ quoteOf(use) }}”{{ clauseOf(use) }}</p>
       <TermsSentences v-if="beyondQuote(use).length > 0" class="mt-1" :sentences="beyondQuote(use)" />
       <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
         This reads plainly as {{ WORD[suggestionFor(use)!.answer]

@@ -175,7 +175,7 @@ const verdict = computed(() => face.value?.verdicts.find((v) => v.use === param(
         <p class="mt-1 flex items-center gap-3">{{ USE_WORDS[verdict.use].label }} <VerdictMark :answer="verdict.answer" /></p>
         <p v-for="reason in verdict.reasons" :key="reason" class="mt-2">{{ reason }}</p>
         <p v-if="verdict.remedy" class="mt-2 border-l-4 border-action bg-action-pale px-3 py-2">{{ verdict.remedy }}</p>
-        <p v-if="verdict.quote" class="quote mt-3">“{{ verdict.quote }}”</p>
+        <p v-if="verdict.quote" class="quote mt-3">“{{ verdict.quote }}”{{ verdict.clause ? ` (${verdict.clause})` : '' }}</p>
         <template v-if="verdict.duties.length > 0">
           <h3 class="mt-3">In return</h3>
           <ul class="list-disc pl-5">
