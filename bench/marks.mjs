@@ -32,4 +32,6 @@ for (const [half, name, file, index, letter, label] of rows) {
   else (says ? t.wrongYes : t.wrongNo).push(`${letter} ${file.split('/').pop()}`);
 }
 for (const [half, t] of tally.entries())
-  console.log(`${half ? 'put away' : 'tuned on'}: ${t.agreed} of ${t.all}; wrong yes: ${t.wrongYes.join(', ')}; wrong no: ${t.wrongNo.join(', ')}`);
+  console.log(
+    `${half ? 'put away' : 'tuned on'}: ${t.agreed} of ${t.all}; wrong yes: ${t.wrongYes.join(', ')}; wrong no: ${t.wrongNo.join(', ')}`,
+  );

@@ -4,6 +4,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import mysql from 'mysql2/promise';
 import { blankLicense, routes, type Delivery } from '@orderly-glyph/schema';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newOwner, startServer, type Person, type TestServer } from './setup.js';
@@ -14,7 +15,7 @@ let faceId: string;
 const folders = mkdtempSync(join(tmpdir(), 'places-'));
 
 /** A site that can be told to misbehave: what it does with the next writing request. */
-let mood: 'well' | 'silent' | 'silent and forgetful' | 'fault' | 'leaving' = 'well';
+let mood: 'well' | 'slow' | 'silent' | 'silent and forgetful' | 'fault' | 'leaving' = 'well';
 const fonts = new Map<string, Buffer>();
 let puts = 0;
 const site: Server = createServer((request: IncomingMessage, response: ServerResponse) => {
@@ -42,6 +43,8 @@ const site: Server = createServer((request: IncomingMessage, response: ServerRes
       answer(200, {});
       return void site.close();
     }
+    // It takes the file and thinks about it for longer than anybody waits.
+    if (mood === 'slow') return;
     if (mood === 'fault') return answer(500, { reason: 'A fault of our own.' });
     // The request was read; no answer ever comes.
     if (mood !== 'well') return void request.socket.destroy();
@@ -206,4 +209,97 @@ test('a server killed between sending and recording leaves nothing unknown', asy
   expect(puts).toBe(before);
   expect((await installsAt(place.id)).map((i) => i.id)).toEqual([install!.id]);
   expect(await events(install!.id)).toEqual(['planned', 'verified']);
+});
+
+test('a server killed while a place takes a file finds it there when it is back, and sends it once', async () => {
+  const place = (await owner.call(routes.listPlaces)).answer.find((p) => p.name === 'The shop')!;
+  for (const i of place.installs) await owner.call(routes.removeInstall, { params: { installId: i.id } });
+  const { answer: check } = await owner.call(routes.checkForPlace, {
+    params: { placeId: place.id },
+    body: { faceIds: [faceId], convertTo: 'woff2' },
+  });
+  mood = 'slow';
+  const before = puts;
+  const { answer: begun } = await owner.call(routes.createDelivery, {
+    body: { placeId: place.id, convertTo: 'woff2', headings: false, faces: [{ faceId, statement: check[0]!.statement, note: '' }] },
+  });
+  while (puts === before) await new Promise((r) => setTimeout(r, 30));
+  await server.kill();
+  site.closeAllConnections();
+  mood = 'well';
+  await server.restart();
+  await owner.finished(begun.jobId);
+  const { answer: done } = await owner.call(routes.getDelivery, { params: { deliveryId: begun.id } });
+  expect(done.items[0]).toMatchObject({ state: 'installed' });
+  expect([puts, (await installsAt(place.id)).length]).toEqual([before + 1, 1]);
+});
+
+test('what is taken off: gone already counts as gone, and what was not answered stays on the list', async () => {
+  const place = (await owner.call(routes.listPlaces)).answer.find((p) => p.name === 'The shop')!;
+  const [install] = place.installs;
+  const remove = () => owner.call(routes.removeInstall, { params: { installId: install!.id } });
+  mood = 'silent and forgetful';
+  const unanswered = await remove();
+  mood = 'well';
+  expect(unanswered.status).toBe(409);
+  expect([(await installsAt(place.id)).map((i) => i.id), (await events(install!.id)).slice(-2)]).toEqual([
+    [install!.id],
+    ['removing', 'unknown'],
+  ]);
+  // Somebody took it away at the site: it answers 404.
+  fonts.clear();
+  expect((await remove()).status).toBe(200);
+  expect([await installsAt(place.id), (await events(install!.id)).slice(-2)]).toEqual([[], ['removing', 'absent']]);
+  expect((await remove()).status).toBe(404);
+});
+
+test('a place is forgotten when nothing was ever put there, and kept with its statements otherwise', async () => {
+  const { answer: unused } = await add('folder', 'Never used', 'never-used');
+  expect((await owner.call(routes.removePlace, { params: { placeId: unused.id } })).status).toBe(200);
+  const names = async () => (await owner.call(routes.listPlaces)).answer.map((p) => p.name);
+  expect(await names()).not.toContain('Never used');
+  const shop = (await owner.call(routes.listPlaces)).answer.find((p) => p.name === 'The shop')!;
+  const kept = await owner.call(routes.removePlace, { params: { placeId: shop.id } });
+  expect([kept.status, JSON.stringify(kept.answer)]).toEqual([409, expect.stringMatching(/stays on record/)]);
+  expect(await names()).toContain('The shop');
+});
+
+test('a delivery whose transaction has to give way to another one goes on where it was', async () => {
+  const place = (await owner.call(routes.listPlaces)).answer.find((p) => p.name === 'The shop')!;
+  const { answer: check } = await owner.call(routes.checkForPlace, {
+    params: { placeId: place.id },
+    body: { faceIds: [faceId], convertTo: 'woff2' },
+  });
+  // A transaction that holds the installs, and has written so much that the database lets the other one give way.
+  const { sql } = server;
+  const { host, port, user, database } = sql.config;
+  const look = await mysql.createConnection({ host, port, user, database, password: process.env.TEST_DB_PASSWORD });
+  const deadlocks = async (): Promise<number> => {
+    const [rows] = await look.query("SHOW GLOBAL STATUS LIKE 'Innodb_deadlocks'");
+    return Number((rows as { Value: string }[])[0]!.Value);
+  };
+  const before = await deadlocks();
+  await look.query('SET SESSION TRANSACTION ISOLATION LEVEL READ UNCOMMITTED');
+  await sql.query('CREATE TABLE filler (n INT PRIMARY KEY)');
+  await sql.query('START TRANSACTION');
+  await sql.query(`INSERT INTO filler VALUES ${Array.from({ length: 2000 }, (_, i) => `(${i})`).join()}`);
+  await sql.query('SELECT * FROM install FOR UPDATE');
+  const { answer: begun } = await owner.call(routes.createDelivery, {
+    body: { placeId: place.id, convertTo: 'woff2', headings: false, faces: [{ faceId, statement: check[0]!.statement, note: '' }] },
+  });
+  const written = async (): Promise<boolean> => {
+    const [rows] = await look.query("SELECT id FROM install_event WHERE delivery_id = ? AND kind = 'verified'", [begun.id]);
+    return (rows as unknown[]).length > 0;
+  };
+  while (!(await written())) await new Promise((r) => setTimeout(r, 20));
+  // Each now waits for the other.
+  await sql.query('SELECT * FROM install_event FOR UPDATE');
+  await sql.query('ROLLBACK');
+  await owner.finished(begun.jobId);
+  const { answer: done } = await owner.call(routes.getDelivery, { params: { deliveryId: begun.id } });
+  expect(done.items[0]).toMatchObject({ state: 'installed' });
+  expect(await deadlocks()).toBeGreaterThan(before);
+  expect((await installsAt(place.id)).length).toBe(1);
+  await sql.query('DROP TABLE filler');
+  await look.end();
 });

@@ -83,7 +83,18 @@ test('marks without positions go where hb-shape puts them', () => {
     face.draw(glyph, bounds);
     return { box: bounds.bounds!, polygons: [] };
   };
-  for (const text of ['Q\u0301', 'q\u0301', 'q\u0300\u0301', 'Q\u0323', 'Q\u0327', 'q\u0328', 'q\u031b', 'q\u0323\u0302', 'Q\u0303\u0308', 'q\u0331']) {
+  for (const text of [
+    'Q\u0301',
+    'q\u0301',
+    'q\u0300\u0301',
+    'Q\u0323',
+    'Q\u0327',
+    'q\u0328',
+    'q\u031b',
+    'q\u0323\u0302',
+    'Q\u0303\u0308',
+    'q\u0331',
+  ]) {
     const run = spawnSync('hb-shape', [path, `--text=${text}`, '--output-format=json', '--no-glyph-names'], { encoding: 'utf8' });
     const [base, ...marks] = JSON.parse(run.stdout) as { g: number; dx: number; dy: number; ax: number }[];
     const points = [...text].slice(1).map((c) => c.codePointAt(0)!);
@@ -95,7 +106,12 @@ test('marks without positions go where hb-shape puts them', () => {
     )!;
     // hb-shape counts from the end of the letter's advance.
     places.forEach((p, i) => {
-      expect([text, Math.abs(p.x - base!.ax - marks[i]!.dx) <= 1.5, p.x - base!.ax, marks[i]!.dx]).toEqual([text, true, p.x - base!.ax, marks[i]!.dx]);
+      expect([text, Math.abs(p.x - base!.ax - marks[i]!.dx) <= 1.5, p.x - base!.ax, marks[i]!.dx]).toEqual([
+        text,
+        true,
+        p.x - base!.ax,
+        marks[i]!.dx,
+      ]);
       expect([text, Math.abs(p.y - marks[i]!.dy) <= 1.5, p.y, marks[i]!.dy]).toEqual([text, true, p.y, marks[i]!.dy]);
     });
   }

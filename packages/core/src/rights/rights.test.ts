@@ -51,7 +51,12 @@ test('the clause noted for an answer is where its words stand', () => {
       const { quote, clause } = license.uses[use];
       expect([license.spdxId, use, clause]).toEqual([license.spdxId, use, expect.stringMatching(/^[A-Z]/)]);
       const kind = NUMBERS.find(([label]) => label.test(clause));
-      const words = new RegExp(quote.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/[’']/g, "[’']").replace(/\s+/g, '\\s+'));
+      const words = new RegExp(
+        quote
+          .replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
+          .replace(/[’']/g, "[’']")
+          .replace(/\s+/g, '\\s+'),
+      );
       const at = words.exec(text)?.index;
       if (!kind || at === undefined || /^CC-/.test(id)) continue;
       const before = [...text.slice(0, at + 1).matchAll(kind[1])].at(-1);

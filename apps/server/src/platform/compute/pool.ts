@@ -226,7 +226,11 @@ export class Compute {
   private readonly watching: NodeJS.Timeout;
   private next = 1;
 
-  constructor(private readonly size: number) {
+  /** @param limits milliseconds until a worker is ended over a task, where that is not the usual limit */
+  constructor(
+    private readonly size: number,
+    private readonly limits: Partial<Record<keyof Tasks, number>> = LIMIT_MS,
+  ) {
     this.lanes = {
       interactive: new Lane(size, openThread),
       texts: new Lane(1, openThread),
@@ -244,7 +248,7 @@ export class Compute {
   run<K extends keyof Tasks>(task: K, args: Parameters<Tasks[K]>, urgent = false): Promise<Awaited<ReturnType<Tasks[K]>>> {
     return new Promise((resolve, reject) => {
       const lane = this.lanes[LANE_OF[task] ?? (urgent ? 'interactive' : 'reading')];
-      lane.add({ id: this.next++, task, args, urgent, limitMs: LIMIT_MS[task] ?? USUAL_LIMIT_MS, resolve, reject });
+      lane.add({ id: this.next++, task, args, urgent, limitMs: this.limits[task] ?? USUAL_LIMIT_MS, resolve, reject });
     });
   }
 

@@ -1,6 +1,6 @@
 import { piecesOf, type Face, type Writes } from '@orderly-glyph/schema';
 import type { FaceLine } from '../library/library';
-import { onBeforeUnmount, ref, watch, type Ref } from 'vue';
+import { onScopeDispose, ref, watch, type Ref } from 'vue';
 import { callBytes, routes, sentence } from '../../platform/api';
 
 /** Characters fetched with every face, so that plain typing needs no further request. */
@@ -144,7 +144,7 @@ export function useLiveFace(
     }
   };
   watch([() => face.value?.id, () => face.value?.revision, text], () => void update(), { immediate: true });
-  onBeforeUnmount(() => (gone = true));
+  onScopeDispose(() => (gone = true));
   return { family, state, problem };
 }
 

@@ -99,7 +99,9 @@ function setQuote(use: Use, event: Event): void {
           </RadioGroupOption>
         </div>
       </RadioGroup>
-      <p v-if="quoteOf(use)" class="mt-1 line-clamp-3 font-serif text-note text-soft italic" :title="quoteOf(use)">“{{ quoteOf(use) }}”{{ clauseOf(use) }}</p>
+      <p v-if="quoteOf(use)" class="mt-1 line-clamp-3 font-serif text-note text-soft italic" :title="quoteOf(use)">
+        “{{ quoteOf(use) }}”{{ clauseOf(use) }}
+      </p>
       <TermsSentences v-if="beyondQuote(use).length > 0" class="mt-1" :sentences="beyondQuote(use)" />
       <p v-if="suggestionFor(use)" class="mt-1 border-l-2 border-action pl-2 text-note">
         This reads plainly as {{ WORD[suggestionFor(use)!.answer]

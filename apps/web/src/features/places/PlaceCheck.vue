@@ -199,7 +199,9 @@ const MARK = {
         <div v-for="c in going" :key="c.faceId" class="mt-4">
           <p class="quote">{{ c.clear ? c.statement : c.overrideStatement }}</p>
           <p class="note mt-1">{{ c.verdict.reasons[0] }}</p>
-          <p v-if="c.verdict.quote" class="note mt-1 font-serif italic">“{{ c.verdict.quote }}”{{ c.verdict.clause ? ` (${c.verdict.clause})` : '' }}</p>
+          <p v-if="c.verdict.quote" class="note mt-1 font-serif italic">
+            “{{ c.verdict.quote }}”{{ c.verdict.clause ? ` (${c.verdict.clause})` : '' }}
+          </p>
         </div>
         <p class="mt-4">
           {{ session.session?.account?.name }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
