@@ -1,13 +1,12 @@
 #!/usr/bin/env node
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { basename, dirname, join } from 'node:path';
+import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import {
   compileLicenses,
-  containerRecipe,
   describeLetters,
   FontError,
   formatRuns,
@@ -20,7 +19,6 @@ import {
   rankAlike,
   readFacts,
   openFont,
-  render,
   readLetters,
   offeredAnswers,
   readFileMentions,
@@ -37,6 +35,8 @@ import {
   type TermsPassage,
   type TextReading,
 } from '@orderly-glyph/core';
+import { convert, CONVERT_USAGE } from './convert.js';
+import { WrongUse } from './wrong-use.js';
 import { characterNames, documentKind, nodeCodec, readDocument, sortBundles } from '@orderly-glyph/node';
 
 const USAGE = `glyph inspect FILE... [--json]
@@ -50,12 +50,8 @@ glyph rights FILE... [--terms TEXTFILE...] [--json]
   file, the sentences of free-form terms beside each use, and the verdict for each use under the recognized license.
 glyph sort ZIP|FOLDER|FILE... [--json]
   What bringing them in would make of each file, and which texts count for which families; nothing is kept.
-glyph convert IN --to ttf|otf|woff|woff2 -o OUT [--face N]
-  The same outlines in another container. N counts the faces of a collection from 0.
-Exit: 0 all done, 1 a file was refused, 2 wrong use.
+${CONVERT_USAGE}Exit: 0 all done, 1 a file was refused, 2 wrong use.
 `;
-
-class WrongUse extends Error {}
 
 /** "U+1EA1", or several joined by a space for a letter with a mark of its own. */
 const codePointsOf = (letter: string): string =>
@@ -438,43 +434,6 @@ async function rights(args: string[]): Promise<number> {
     for (const s of suggestions) process.stdout.write(`perhaps ${s.use}: ${s.answer}. “${s.sentence}”\n`);
   }
   return failed ? 1 : 0;
-}
-
-const TARGETS: readonly string[] = ['ttf', 'otf', 'woff', 'woff2'];
-
-async function convert(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({
-    args,
-    allowPositionals: true,
-    options: { to: { type: 'string' }, output: { type: 'string', short: 'o' }, face: { type: 'string' } },
-  });
-  const [input] = positionals;
-  if (!input || positionals.length > 1 || !values.output) throw new WrongUse('convert needs one input file and -o OUT.');
-  if (!values.to || !TARGETS.includes(values.to)) throw new WrongUse('--to must be ttf, otf, woff or woff2.');
-  if (values.face !== undefined && !/^\d+$/.test(values.face)) throw new WrongUse('--face must be a number.');
-  let bytes: Uint8Array;
-  try {
-    bytes = await readFile(input);
-  } catch {
-    process.stderr.write(`glyph: ${input} cannot be opened. Nothing was written.\n`);
-    return 1;
-  }
-  // Written beside the target and renamed, so that a killed process leaves no half file under the wanted name.
-  const partial = join(dirname(values.output), `.${basename(values.output)}.${process.pid}.part`);
-  try {
-    const { bytes: out } = render(bytes, Number(values.face ?? 0), containerRecipe(values.to), { codec: nodeCodec });
-    await writeFile(partial, out, { flag: 'wx' });
-    await rename(partial, values.output);
-    return 0;
-  } catch (error) {
-    await rm(partial, { force: true });
-    const message =
-      error instanceof FontError
-        ? error.message
-        : `${values.output} cannot be written (${(error as NodeJS.ErrnoException).code ?? String(error)}).`;
-    process.stderr.write(`glyph: ${message} Nothing was written.\n`);
-    return 1;
-  }
 }
 
 async function main(): Promise<number> {

@@ -1,4 +1,5 @@
 export { FORMAT_INFO } from './formats.js';
+export { faceData, glyphFileName, glyphSvg, type FaceData, type GlyphData } from './glyphs.js';
 export { accepted, plan } from './plan.js';
 export { changesOf, containerRecipe, recipeKey, render, sayRecipe, stepOf, type Rendered } from './recipe.js';
 export {
@@ -16,3 +17,6 @@ export {
 } from './step.js';
 export { STEPS } from './steps/index.js';
 export { proveEqual } from './steps/container.js';
+export { placeOf, styleAt } from './steps/instance.js';
+export { USUAL_TOLERANCE } from './steps/outlines.js';
+export { recipeFor, runsOfLanguages, runsOfRanges, runsOfText, type Wish } from './wish.js';

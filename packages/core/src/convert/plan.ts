@@ -32,7 +32,10 @@ export function plan(state: FaceState, accepts: Accepts, steps: readonly Step[] 
           next.push({ state: after, recipe: [...at.recipe, { step: step.id, options }] });
         }
     const arrived = next.filter((n) => accepted(n.state, accepts));
-    const best = arrived.find((n) => n.state.format === accepts.prefer) ?? arrived[0];
+    // What changes the face least comes first, then what is preferred.
+    const cost = ({ state, recipe }: (typeof arrived)[number]): number =>
+      2 * recipe.filter((r) => steps.find((s) => s.id === r.step)!.change !== 'container').length + Number(state.format !== accepts.prefer);
+    const best = arrived.reduce<(typeof arrived)[number] | null>((least, n) => (least && cost(least) <= cost(n) ? least : n), null);
     if (best) return best.recipe;
     front = next;
   }

@@ -45,6 +45,9 @@ export interface Comparison {
   differences: string[];
   /** Outlines compared one by one because their packing may differ. */
   glyphsCompared: number;
+  /** Where outlines were made anew: how far they are at most from the old ones, font units, and in which glyph. */
+  farthest?: number;
+  worstGlyph?: number | null;
 }
 
 export type Options = Readonly<Record<string, string | number | boolean | readonly number[]>>;

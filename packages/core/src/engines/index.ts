@@ -1,2 +1,12 @@
-export { createSubsetter, type Subsetter } from './subset.js';
-export { openShaper, shapeLine, shapingRefusal, type PlacedGlyph, type ShapedGlyph, type ShapedLine, type Shaper } from './shape.js';
+export { createSubsetter, type Cut, type Subsetter } from './subset.js';
+export {
+  openPlaced,
+  openShaper,
+  shapeLine,
+  shapingRefusal,
+  type PlacedGlyph,
+  type ShapedGlyph,
+  type ShapedLine,
+  type Placed,
+  type Shaper,
+} from './shape.js';

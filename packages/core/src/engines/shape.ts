@@ -1,4 +1,5 @@
 import * as hb from 'harfbuzzjs';
+import type { Pen } from '../outline/index.js';
 
 /** One glyph of a shaped line; advances and offsets in font units. */
 export interface ShapedGlyph {
@@ -114,4 +115,35 @@ export function openShaper(sfnt: Uint8Array, faceIndex: number): Shaper {
       return { left: Math.min(box.xBearing, box.xBearing + box.width), right: Math.max(box.xBearing, box.xBearing + box.width) };
     },
   };
+}
+
+/** Draws absolute SVG path data of the commands M, L, Q, C and Z. */
+function drawPath(path: string, pen: Pen): void {
+  for (const [, command, rest] of path.matchAll(/([MLQCZ])([^MLQCZ]*)/g)) {
+    const n = (rest!.match(/-?[\d.]+(?:e-?\d+)?/g) ?? []).map(Number);
+    if (command === 'M') pen.moveTo(n[0]!, n[1]!);
+    else if (command === 'L') pen.lineTo(n[0]!, n[1]!);
+    else if (command === 'Q') pen.quadTo(n[0]!, n[1]!, n[2]!, n[3]!);
+    else if (command === 'C') pen.cubicTo(n[0]!, n[1]!, n[2]!, n[3]!, n[4]!, n[5]!);
+    else pen.closePath();
+  }
+}
+
+/** A variable face at one place of its axes. */
+export interface Placed {
+  /** Advance of a glyph, font units. */
+  advance(glyph: number): number;
+  /** Draws a glyph; font units, y up. */
+  draw(glyph: number, pen: Pen): void;
+}
+
+/**
+ * Opens a variable face at a place of its axes.
+ * @param sfnt a whole TTF, OTF or TTC file (not WOFF)
+ * @param at values by axis tag; axes left out stand at their default
+ */
+export function openPlaced(sfnt: Uint8Array, faceIndex: number, at: ReadonlyMap<string, number>): Placed {
+  const font = new hb.Font(new hb.Face(new hb.Blob(sfnt), faceIndex));
+  font.setVariations([...at].map(([tag, value]) => new hb.Variation(tag, value)));
+  return { advance: (glyph) => font.glyphHAdvance(glyph), draw: (glyph, pen) => drawPath(font.glyphToPath(glyph), pen) };
 }

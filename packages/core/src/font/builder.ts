@@ -440,7 +440,8 @@ function characterMap(glyphs: readonly NewGlyph[]): {
   return { encodingRecords, subtables };
 }
 
-function profileOf(glyphs: readonly Glyph[], outlines: 'glyf' | 'CFF') {
+/** The profile of glyphs without instructions. Source: OpenType specification, maxp. */
+export function profileOf(glyphs: readonly Glyph[], outlines: 'glyf' | 'CFF') {
   const simple = glyphs.filter((g) => g?.kind === 'simple');
   const most = (of: (g: (typeof simple)[number]) => number): number => Math.max(0, ...simple.map(of));
   const one = outlines === 'glyf';

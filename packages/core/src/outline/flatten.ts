@@ -15,7 +15,11 @@ export class FlattenPen implements Pen {
   private x = 0;
   private y = 0;
 
-  constructor(private readonly tolerance: number) {}
+  /** @param mostSteps sides of one curve at most; more cost more, and only matter where curves are measured */
+  constructor(
+    private readonly tolerance: number,
+    private readonly mostSteps = 24,
+  ) {}
 
   moveTo(x: number, y: number): void {
     this.closePath();
@@ -33,7 +37,7 @@ export class FlattenPen implements Pen {
     const { x: x0, y: y0 } = this;
     // A quadratic leaves its chord by a quarter of this, and each halving of the step quarters it again.
     const bend = Math.hypot(x0 - 2 * cx + x, y0 - 2 * cy + y);
-    const steps = stepsFor(bend / 4, this.tolerance);
+    const steps = this.stepsFor(bend / 4);
     for (let i = 1; i <= steps; i++) {
       const t = i / steps;
       const s = 1 - t;
@@ -45,7 +49,7 @@ export class FlattenPen implements Pen {
   cubicTo(c1x: number, c1y: number, c2x: number, c2y: number, x: number, y: number): void {
     const { x: x0, y: y0 } = this;
     const bend = Math.max(Math.hypot(x0 - 2 * c1x + c2x, y0 - 2 * c1y + c2y), Math.hypot(c1x - 2 * c2x + x, c1y - 2 * c2y + y));
-    const steps = stepsFor(bend * 0.75, this.tolerance);
+    const steps = this.stepsFor(bend * 0.75);
     for (let i = 1; i <= steps; i++) {
       const t = i / steps;
       const s = 1 - t;
@@ -71,8 +75,8 @@ export class FlattenPen implements Pen {
     this.y = y;
     return length;
   }
-}
 
-function stepsFor(deviation: number, tolerance: number): number {
-  return Math.max(1, Math.min(24, Math.ceil(Math.sqrt(deviation / tolerance))));
+  private stepsFor(deviation: number): number {
+    return Math.max(1, Math.min(this.mostSteps, Math.ceil(Math.sqrt(deviation / this.tolerance))));
+  }
 }

@@ -19,6 +19,8 @@ export {
   type Contour,
   type Segment,
 } from './pens/contours.js';
+export { cubicContour } from './fit-cubic.js';
+export { drawQuadratic } from './fit-quadratic.js';
 export { GlyfPen } from './pens/glyf.js';
 export { AreaPen, StatisticsPen } from './pens/moments.js';
 export { QuadraticPen } from './pens/quadratic.js';

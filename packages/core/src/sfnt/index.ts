@@ -12,7 +12,7 @@ export {
   type SfntFont,
 } from './container.js';
 export { tableChecksum, headChecksum } from './checksum.js';
-export { writeSfnt } from './write.js';
+export { writeCollection, writeSfnt } from './write.js';
 export { writeWoff } from './woff.js';
 export { writeWoff2 } from './woff2/write.js';
 export { searchFields } from './write.js';

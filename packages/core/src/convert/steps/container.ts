@@ -20,12 +20,12 @@ export const CONTAINER: Step = {
     if (to === 'otf' && !cff)
       throw new FontError(
         'outline-conversion',
-        'This face has TrueType outlines; turning them into the outlines of an OTF file is not possible yet. TTF, WOFF and WOFF2 are.',
+        'This face has TrueType outlines, and an OTF file holds CFF outlines. They have to be converted first; TTF, WOFF and WOFF2 take them as they are.',
       );
     if (to === 'ttf' && cff)
       throw new FontError(
         'outline-conversion',
-        'This face has CFF outlines; turning them into the outlines of a TTF file is not possible yet. OTF, WOFF and WOFF2 are.',
+        'This face has CFF outlines, and a TTF file holds TrueType outlines. They have to be converted first; OTF, WOFF and WOFF2 take them as they are.',
       );
     switch (to) {
       case 'woff2':

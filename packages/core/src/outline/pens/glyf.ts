@@ -31,6 +31,10 @@ export class GlyfPen implements Pen {
     this.put(cx, cy, 0);
     this.put(x, y, 1);
   }
+  /** A control of a curve; between two of them the point on the curve is implied, midway. */
+  controlTo(x: number, y: number): void {
+    this.put(x, y, 0);
+  }
   /** @throws FontError: cubic curves must be made quadratic first */
   cubicTo(): void {
     throw new FontError('unsupported', 'TrueType outlines have no cubic curves.', { table: 'glyf' });

@@ -1,7 +1,6 @@
-import { render, type Recipe, type TargetFormat, type Tools } from '../../convert/index.js';
+import { render, runsOfLanguages, type Recipe, type TargetFormat, type Tools } from '../../convert/index.js';
 import { NAME_ID } from '../../sfnt/index.js';
-import { toRuns } from '../../text/index.js';
-import { language, type Language } from '../../unicode/index.js';
+import { language } from '../../unicode/index.js';
 import { fileBase } from '../../webkit/index.js';
 import type { ProductFinding, ProductKind, ProductSource } from '../product.js';
 
@@ -15,21 +14,6 @@ export interface EditionRecipe {
 }
 
 const nameKey = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
-const runsOf = (tags: readonly string[]): number[] => {
-  const points = new Set<number>(Array.from({ length: 0x5f }, (_, i) => 0x20 + i));
-  // What running text of any language needs: the no-break space, quotes, dashes, the ellipsis and the euro (common practice).
-  for (const c of ' «»‘’‚“”„–—…€·©®°') points.add(c.codePointAt(0)!);
-  for (const tag of tags) {
-    const found: Language | null = language(tag);
-    if (!found) continue;
-    for (const list of [found.letters, found.numbers, found.punctuation]) for (const c of list) points.add(c);
-    for (const text of [...found.clusters, ...found.currencySigns]) for (const c of text) points.add(c.codePointAt(0)!);
-  }
-  // Letters may be written in parts as well.
-  for (const c of [...points]) for (const part of String.fromCodePoint(c).normalize('NFD')) points.add(part.codePointAt(0)!);
-  return toRuns([...points].sort((a, b) => a - b));
-};
-
 /** A renamed edition of one face, with what some languages need, in some formats. */
 export const EDITION: ProductKind<EditionRecipe> = {
   id: 'edition',
@@ -68,7 +52,7 @@ export const EDITION: ProductKind<EditionRecipe> = {
   build(sources, recipe, number, previous, tools) {
     const [source] = sources;
     const steps: Recipe = [
-      ...(recipe.languages.length > 0 ? [{ step: 'subset', options: { runs: runsOf(recipe.languages) } }] : []),
+      ...(recipe.languages.length > 0 ? [{ step: 'subset', options: { runs: runsOfLanguages(recipe.languages) } }] : []),
       { step: 'rename', options: { family: recipe.name, version: number } },
     ];
     const files: ReturnType<typeof EDITION.build>['files'] = [];

@@ -1,0 +1,214 @@
+import { createHash } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { parseArgs } from 'node:util';
+import {
+  faceData,
+  FontError,
+  glyphFileName,
+  glyphSvg,
+  language,
+  openFont,
+  recipeFor,
+  render,
+  runsOfLanguages,
+  runsOfRanges,
+  runsOfText,
+  sayRecipe,
+  writeCollection,
+  type Recipe,
+  type Rendered,
+  type SfntFont,
+  type TargetFormat,
+  type Wish,
+} from '@orderly-glyph/core';
+import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
+import yazl from 'yazl';
+import { WrongUse } from './wrong-use.js';
+
+export const CONVERT_USAGE = `glyph convert IN... --to ttf|otf|ttc|woff|woff2|svg|json -o OUT [--face N] [--instance NAME|wght=700,wdth=100]
+    [--tolerance UNITS] [--subset-text S|--subset-file F|--subset-unicodes U+0020-007E,...|--subset-languages pl,el]
+    [--keep-features a,b|--drop-features a,b] [--report REPORT.json]
+  The face in another form, each step proved against what went into it; nothing is written when a proof fails. N counts the
+  faces of a collection from 0. ttc takes several files; svg is a ZIP of one drawing a glyph, json their outlines and metrics.
+  The tolerance is in thousandths of the em (0.5) and matters where outlines are converted.
+`;
+
+const FORMATS = ['ttf', 'otf', 'ttc', 'woff', 'woff2', 'svg', 'json'] as const;
+type Format = (typeof FORMATS)[number];
+
+/** A file that cannot be opened; the sentence names it. */
+class Unreadable extends Error {}
+
+const hash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+interface Report {
+  source: { path: string; sha256: string; bytes: number; face: number };
+  steps: string;
+  recipe: Recipe;
+  equal: boolean;
+  differences: string[];
+  glyphsCompared: number;
+  /** Font units; null where outlines were not made anew. */
+  farthest: number | null;
+  worstGlyph: number | null;
+}
+
+/** Carries `glyph convert` out. @throws WrongUse */
+export async function convert(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: {
+      to: { type: 'string' },
+      output: { type: 'string', short: 'o' },
+      face: { type: 'string' },
+      instance: { type: 'string' },
+      tolerance: { type: 'string' },
+      'subset-text': { type: 'string' },
+      'subset-file': { type: 'string' },
+      'subset-unicodes': { type: 'string' },
+      'subset-languages': { type: 'string' },
+      'keep-features': { type: 'string' },
+      'drop-features': { type: 'string' },
+      report: { type: 'string' },
+    },
+  });
+  if (positionals.length === 0 || !values.output) throw new WrongUse('convert needs an input file and -o OUT.');
+  const to = FORMATS.find((f) => f === values.to);
+  if (!to) throw new WrongUse(`--to must be one of ${FORMATS.join(', ')}. EOT is not made: no browser of today reads it.`);
+  if (positionals.length > 1 && to !== 'ttc') throw new WrongUse('Only a collection (--to ttc) is made of several files.');
+  if (values.face !== undefined && !/^\d+$/.test(values.face)) throw new WrongUse('--face must be a number.');
+  if (values.tolerance !== undefined && !(Number(values.tolerance) > 0)) throw new WrongUse('--tolerance must be a number above 0.');
+  const cuts = (['subset-text', 'subset-file', 'subset-unicodes', 'subset-languages'] as const).filter((k) => values[k] !== undefined);
+  if (cuts.length > 1) throw new WrongUse(`--${cuts[0]} and --${cuts[1]} cannot be used together.`);
+  if (values['keep-features'] !== undefined && values['drop-features'] !== undefined)
+    throw new WrongUse('--keep-features and --drop-features cannot be used together.');
+  try {
+    const wish: Omit<Wish, 'to'> = {
+      ...(values.tolerance === undefined ? {} : { tolerance: Number(values.tolerance) }),
+      ...(values.instance === undefined ? {} : { at: values.instance }),
+      ...(values['keep-features'] === undefined ? {} : { keep: values['keep-features'] }),
+      ...(values['drop-features'] === undefined ? {} : { drop: values['drop-features'] }),
+      ...(await runsFrom(values)),
+    };
+    const reports: Report[] = [];
+    const made: Rendered[] = [];
+    for (const path of positionals) {
+      const bytes = await readFile(path).catch((error: NodeJS.ErrnoException) => {
+        throw new Unreadable(`${path} cannot be opened (${error.code ?? 'unknown reason'}).`);
+      });
+      const faces = openFont(bytes, nodeCodec).faces.length;
+      const wanted = values.face !== undefined ? [Number(values.face)] : to === 'ttc' ? Array.from({ length: faces }, (_, i) => i) : [0];
+      for (const face of wanted) {
+        const { rendered, recipe } = await one(bytes, face, to, wish);
+        made.push(rendered);
+        const { equal, differences, glyphsCompared, farthest = null, worstGlyph = null } = rendered.comparison;
+        reports.push({
+          source: { path, sha256: hash(bytes), bytes: bytes.length, face },
+          steps: sayRecipe(recipe),
+          recipe,
+          equal,
+          differences,
+          glyphsCompared,
+          farthest,
+          worstGlyph,
+        });
+      }
+    }
+    const failed = reports.find((r) => !r.equal);
+    const result = failed ? null : await write(values.output, to, made);
+    if (values.report !== undefined)
+      await whole(values.report, (p) =>
+        writeFile(p, JSON.stringify({ to, done: !failed, result: result && { sha256: hash(result), bytes: result.length }, faces: reports }, null, 2), {
+          flag: 'wx',
+        }),
+      );
+    if (!failed) return 0;
+    process.stderr.write(`glyph: ${failed.source.path} would not be what it was. ${failed.differences.slice(0, 3).join(' ')} Nothing was written.\n`);
+    return 1;
+  } catch (error) {
+    if (error instanceof WrongUse) throw error;
+    const message =
+      error instanceof FontError || error instanceof Unreadable
+        ? error.message
+        : `${values.output} cannot be written (${(error as NodeJS.ErrnoException).code ?? String(error)}).`;
+    process.stderr.write(`glyph: ${message} Nothing was written.\n`);
+    return 1;
+  }
+}
+
+async function runsFrom(values: Partial<Record<`subset-${'text' | 'file' | 'unicodes' | 'languages'}`, string>>): Promise<{ runs?: number[] }> {
+  const text = values['subset-text'];
+  if (text !== undefined) return { runs: runsOfText(text) };
+  const file = values['subset-file'];
+  if (file !== undefined)
+    return {
+      runs: runsOfText(
+        await readFile(file, 'utf8').catch((error: NodeJS.ErrnoException) => {
+          throw new Unreadable(`${file} cannot be opened (${error.code ?? 'unknown reason'}).`);
+        }),
+      ),
+    };
+  const ranges = values['subset-unicodes'];
+  if (ranges !== undefined) {
+    const runs = runsOfRanges(ranges);
+    if (!runs) throw new WrongUse('--subset-unicodes takes ranges such as U+0020-007E,U+20AC.');
+    return { runs };
+  }
+  const languages = values['subset-languages'];
+  if (languages === undefined) return {};
+  const tags = languages.split(/[\s,]+/).filter(Boolean);
+  const unknown = tags.find((tag) => !language(tag));
+  if (tags.length === 0 || unknown !== undefined) throw new WrongUse(`There is no language “${unknown ?? languages}” here; tags are those of CLDR.`);
+  return { runs: runsOfLanguages(tags) };
+}
+
+async function one(bytes: Uint8Array, index: number, to: Format, wish: Omit<Wish, 'to'>): Promise<{ rendered: Rendered; recipe: Recipe }> {
+  const { faces, format } = openFont(bytes, nodeCodec);
+  const face = faces[index];
+  if (!face) throw new FontError('no-such-face', `The file holds ${faces.length} ${faces.length === 1 ? 'face' : 'faces'}; there is no number ${index}.`);
+  const plain: TargetFormat = face.outlineKind === 'glyf' ? 'ttf' : 'otf';
+  const recipe = recipeFor(face, format, { ...wish, to: to === 'ttc' || to === 'svg' || to === 'json' ? plain : to });
+  const subsetter = recipe.some((r) => r.step === 'subset' || r.step === 'instance') ? await nodeSubsetter() : undefined;
+  return { rendered: render(bytes, index, recipe, { codec: nodeCodec, ...(subsetter ? { subsetter } : {}) }), recipe };
+}
+
+/** Written beside the target and renamed, so that a killed process leaves no half file under the wanted name. */
+async function whole(path: string, fill: (partial: string) => Promise<unknown>): Promise<void> {
+  const partial = join(dirname(path), `.${basename(path)}.${process.pid}.part`);
+  try {
+    await fill(partial);
+    await rename(partial, path);
+  } catch (error) {
+    await rm(partial, { force: true });
+    throw error;
+  }
+}
+
+/** Writes the result; gives its bytes, but for a ZIP of drawings. */
+async function write(path: string, to: Format, made: readonly Rendered[]): Promise<Uint8Array | null> {
+  const [first] = made;
+  if (to === 'svg') {
+    const data = faceData(first!.face);
+    const zip = new yazl.ZipFile();
+    for (const glyph of data.glyphs) {
+      const svg = glyphSvg(data, glyph);
+      // Dates would make the same drawings another file each time.
+      if (svg) zip.addBuffer(Buffer.from(svg), glyphFileName(glyph), { mtime: new Date('2000-01-01T00:00:00Z') });
+    }
+    zip.end();
+    await whole(path, (p) => pipeline(zip.outputStream, createWriteStream(p, { flags: 'wx' })));
+    return null;
+  }
+  const bytes =
+    to === 'json'
+      ? new TextEncoder().encode(`${JSON.stringify(faceData(first!.face))}\n`)
+      : to === 'ttc'
+        ? writeCollection(made.map((m): SfntFont => m.face.font))
+        : first!.bytes;
+  await whole(path, (p) => writeFile(p, bytes, { flag: 'wx' }));
+  return bytes;
+}
