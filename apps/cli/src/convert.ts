@@ -122,12 +122,18 @@ export async function convert(args: string[]): Promise<number> {
     const result = failed ? null : await write(values.output, to, made);
     if (values.report !== undefined)
       await whole(values.report, (p) =>
-        writeFile(p, JSON.stringify({ to, done: !failed, result: result && { sha256: hash(result), bytes: result.length }, faces: reports }, null, 2), {
-          flag: 'wx',
-        }),
+        writeFile(
+          p,
+          JSON.stringify({ to, done: !failed, result: result && { sha256: hash(result), bytes: result.length }, faces: reports }, null, 2),
+          {
+            flag: 'wx',
+          },
+        ),
       );
     if (!failed) return 0;
-    process.stderr.write(`glyph: ${failed.source.path} would not be what it was. ${failed.differences.slice(0, 3).join(' ')} Nothing was written.\n`);
+    process.stderr.write(
+      `glyph: ${failed.source.path} would not be what it was. ${failed.differences.slice(0, 3).join(' ')} Nothing was written.\n`,
+    );
     return 1;
   } catch (error) {
     if (error instanceof WrongUse) throw error;
@@ -140,7 +146,9 @@ export async function convert(args: string[]): Promise<number> {
   }
 }
 
-async function runsFrom(values: Partial<Record<`subset-${'text' | 'file' | 'unicodes' | 'languages'}`, string>>): Promise<{ runs?: number[] }> {
+async function runsFrom(
+  values: Partial<Record<`subset-${'text' | 'file' | 'unicodes' | 'languages'}`, string>>,
+): Promise<{ runs?: number[] }> {
   const text = values['subset-text'];
   if (text !== undefined) return { runs: runsOfText(text) };
   const file = values['subset-file'];
@@ -162,14 +170,19 @@ async function runsFrom(values: Partial<Record<`subset-${'text' | 'file' | 'unic
   if (languages === undefined) return {};
   const tags = languages.split(/[\s,]+/).filter(Boolean);
   const unknown = tags.find((tag) => !language(tag));
-  if (tags.length === 0 || unknown !== undefined) throw new WrongUse(`There is no language “${unknown ?? languages}” here; tags are those of CLDR.`);
+  if (tags.length === 0 || unknown !== undefined)
+    throw new WrongUse(`There is no language “${unknown ?? languages}” here; tags are those of CLDR.`);
   return { runs: runsOfLanguages(tags) };
 }
 
 async function one(bytes: Uint8Array, index: number, to: Format, wish: Omit<Wish, 'to'>): Promise<{ rendered: Rendered; recipe: Recipe }> {
   const { faces, format } = openFont(bytes, nodeCodec);
   const face = faces[index];
-  if (!face) throw new FontError('no-such-face', `The file holds ${faces.length} ${faces.length === 1 ? 'face' : 'faces'}; there is no number ${index}.`);
+  if (!face)
+    throw new FontError(
+      'no-such-face',
+      `The file holds ${faces.length} ${faces.length === 1 ? 'face' : 'faces'}; there is no number ${index}.`,
+    );
   const plain: TargetFormat = face.outlineKind === 'glyf' ? 'ttf' : 'otf';
   const recipe = recipeFor(face, format, { ...wish, to: to === 'ttc' || to === 'svg' || to === 'json' ? plain : to });
   const subsetter = recipe.some((r) => r.step === 'subset' || r.step === 'instance') ? await nodeSubsetter() : undefined;

@@ -81,11 +81,17 @@ test('wrong use exits 2 and says how', () => {
     ['shout'],
     ['convert', FONTS.gochiHand],
     ['convert', FONTS.gochiHand, '--to', 'eot', '-o', 'x'],
+    ['convert', FONTS.gochiHand, '--to', 'ttf', '-o', 'x', '--tolerance', '0'],
+    ['convert', FONTS.gochiHand, '--to', 'ttf', '-o', 'x', '--subset-text', 'a', '--subset-languages', 'pl'],
+    ['convert', FONTS.gochiHand, '--to', 'ttf', '-o', 'x', '--subset-languages', 'klingon'],
+    ['convert', FONTS.gochiHand, '--to', 'ttf', '-o', 'x', '--subset-unicodes', 'A-Z'],
+    ['convert', FONTS.gochiHand, '--to', 'ttf', '-o', 'x', '--keep-features', 'kern', '--drop-features', 'liga'],
+    ['convert', FONTS.gochiHand, FONTS.notoMono, '--to', 'ttf', '-o', 'x'],
     ['inspect', '--nonsense', 'x'],
   ]) {
     const run = glyph(...args);
     expect([args, run.status]).toEqual([args, 2]);
-    expect(run.stderr).toContain('glyph convert IN --to');
+    expect(run.stderr).toContain('glyph convert IN... --to');
   }
 });
 
@@ -96,9 +102,9 @@ test('convert writes the whole file or nothing', () => {
   expect(glyph('convert', FONTS.gochiHand, '--to', 'woff2', '-o', good).status).toBe(0);
   expect(spawnSync('ots-sanitize', [good]).status).toBe(0);
   const kept = readFileSync(good);
-  const refused = glyph('convert', FONTS.gochiHand, '--to', 'otf', '-o', good);
+  const refused = glyph('convert', FONTS.serifVariable, '--to', 'otf', '-o', good);
   expect(refused.status).toBe(1);
-  expect(refused.stderr).toContain('not possible yet');
+  expect(refused.stderr).toContain('Choose one of its instances first');
   expect(readFileSync(good).equals(kept)).toBe(true);
   expect(readdirSync(dir).filter((f) => f.endsWith('.part'))).toEqual([]);
 });
@@ -109,6 +115,74 @@ test('a face of a collection is taken out by its number', () => {
   expect(glyph('convert', ttc, '--to', 'ttf', '--face', '1', '-o', out).status).toBe(0);
   expect(glyph('inspect', out).stdout).toContain('Noto Sans Mono');
   expect(glyph('convert', ttc, '--to', 'ttf', '--face', '7', '-o', out).status).toBe(1);
+});
+
+test('convert makes what its flags say, and reports on it', () => {
+  const [out, report] = [join(dir, 'polish.woff2'), join(dir, 'polish.json')];
+  expect(
+    glyph(
+      'convert',
+      FONTS.serifOtf,
+      '--to',
+      'woff2',
+      '--subset-languages',
+      'pl',
+      '--drop-features',
+      'smcp,c2sc',
+      '--report',
+      report,
+      '-o',
+      out,
+    ).status,
+  ).toBe(0);
+  const bytes = readFileSync(out);
+  const said = JSON.parse(readFileSync(report, 'utf8')) as {
+    done: boolean;
+    result: { sha256: string; bytes: number };
+    faces: { steps: string; equal: boolean; glyphsCompared: number; source: { sha256: string } }[];
+  };
+  expect(said).toMatchObject({ done: true, result: { bytes: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') } });
+  expect(said.faces).toEqual([
+    expect.objectContaining({
+      equal: true,
+      steps: expect.stringMatching(/cut down to .* without the features smcp,c2sc, converted to WOFF2/),
+    }),
+  ]);
+  expect(said.faces[0]!.source.sha256).toBe(createHash('sha256').update(readFileSync(FONTS.serifOtf)).digest('hex'));
+  expect(glyph('check', out, '--text', file('pl.txt', Buffer.from('Zażółć gęślą jaźń, 3,50 zł'))).status).toBe(0);
+
+  const bold = join(dir, 'bold.ttf');
+  expect(glyph('convert', FONTS.serifVariable, '--to', 'ttf', '--instance', 'wght=700', '--subset-text', 'Seeds', '-o', bold).status).toBe(
+    0,
+  );
+  const [inspected] = JSON.parse(glyph('inspect', bold, '--json').stdout).files;
+  expect(inspected.faces[0]).toMatchObject({ weightClass: 700, codePoints: 4, axes: [], outlines: 'glyf' });
+
+  const both = join(dir, 'both.ttc');
+  expect(glyph('convert', FONTS.gochiHand, FONTS.notoMono, '--to', 'ttc', '-o', both).status).toBe(0);
+  expect(JSON.parse(glyph('inspect', both, '--json').stdout).files[0].faces.map((f: { family: string }) => f.family)).toEqual([
+    'Gochi Hand',
+    'Noto Sans Mono',
+  ]);
+
+  const data = join(dir, 'glyphs.json');
+  expect(glyph('convert', FONTS.serifOtf, '--to', 'json', '--subset-unicodes', 'U+0041-0043', '-o', data).status).toBe(0);
+  expect(JSON.parse(readFileSync(data, 'utf8')).glyphs.map((g: { codePoints: number[] }) => g.codePoints[0])).toEqual(
+    expect.arrayContaining([0x41, 0x42, 0x43]),
+  );
+  expect(glyph('convert', FONTS.gochiHand, '--to', 'svg', '--subset-text', 'AB', '-o', join(dir, 'glyphs.zip')).status).toBe(0);
+  const zipped = readFileSync(join(dir, 'glyphs.zip'));
+  expect([zipped.readUInt32LE(0), zipped.includes('-uni0041.svg'), zipped.includes('-uni0043.svg')]).toEqual([0x04034b50, true, false]);
+
+  for (const [flags, why] of [
+    [['--instance', 'wght=9000'], /lies outside/],
+    [['--subset-text', '中'], /none of these characters/],
+    [['--face', '3'], /no number 3/],
+  ] as const) {
+    const refused = glyph('convert', FONTS.serifVariable, '--to', 'ttf', ...flags, '-o', bold);
+    expect([flags, refused.status, refused.stderr]).toEqual([flags, 1, expect.stringMatching(why)]);
+  }
+  expect(readdirSync(dir).filter((f) => f.endsWith('.part'))).toEqual([]);
 });
 
 test('inspect says of what kind a face is and how sure that is', () => {

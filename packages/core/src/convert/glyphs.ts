@@ -24,7 +24,10 @@ export interface FaceData {
   glyphs: GlyphData[];
 }
 
-/** The outlines and metrics of a face as data. @throws FontError for a face without outlines */
+/**
+ * The outlines and metrics of a face as data.
+ * @throws FontError for a face without outlines
+ */
 export function faceData(face: Face): FaceData {
   if (face.outlineKind === 'none') throw new FontError('outline-conversion', 'This face has no outlines.');
   const { ascender, descender, lineGap } = face.need(HHEA);

@@ -286,23 +286,30 @@ function cubicPiece(c: readonly number[], tolerance: number): Piece {
     if (most <= tolerance / 2) return { controls: [], to, samples: null };
   }
   const limit = tolerance * tolerance;
+  let best: { piece: Piece; d: number } | null = null;
   for (let n = 1; n <= MOST_QUADS; n++) {
     const controls = fit(c, n, places, at, ends, limit);
     if (!controls) continue;
     const rounded = controls.map(round);
     const spline = new Spline(ends[0]!, ends[1]!, ends[2]!, ends[3]!, rounded);
-    if (farthest(spline, places, limit) > limit) continue;
-    // Each quadratic leaves the curve and comes back, so what was found on few places is looked at on more.
-    const samples = spread(c, PLACES_A_QUAD * n).places;
-    if (farthest(spline, samples, limit) > limit) continue;
-    return { controls: Array.from({ length: n }, (_, i): [number, number] => [rounded[2 * i]!, rounded[2 * i + 1]!]), to, samples };
+    let d = farthest(spline, places, limit);
+    let samples = places;
+    if (d <= limit) {
+      // Each quadratic leaves the curve and comes back, so what was found on few places is looked at on more.
+      samples = spread(c, PLACES_A_QUAD * n).places;
+      d = farthest(spline, samples, limit);
+    }
+    const piece = { controls: Array.from({ length: n }, (_, i): [number, number] => [rounded[2 * i]!, rounded[2 * i + 1]!]), to, samples };
+    if (d <= limit) return piece;
+    if (!best || d < best.d) best = { piece, d };
   }
-  return { controls: even(c), to, samples: places };
+  // Whole coordinates allow no better; the comparison of before and after tells how far it is.
+  return best?.piece ?? { controls: even(c), to, samples: places };
 }
 
-/** A cubic cut at even parameters, for the few that no spline came near to; controls with implied points between. */
+/** A cubic cut at even parameters, for those whose tangents no spline keeps; controls with implied points between. */
 function even(c: readonly number[]): [number, number][] {
-  const n = MOST_QUADS;
+  const n = 4;
   return Array.from({ length: n }, (_, i): [number, number] => {
     const [t0, t1] = [i / n, (i + 1) / n];
     const [ax, ay] = point(c, t0);

@@ -11,6 +11,7 @@ import {
   NAME_ID,
   OS2,
   POST,
+  STAT,
   writeSfnt,
   type Fvar,
   type LongMetrics,
@@ -209,6 +210,13 @@ function inkOf(face: Face): { xMin: number; yMin: number; xMax: number; yMax: nu
   return b && { xMin: Math.floor(b.xMin), yMin: Math.floor(b.yMin), xMax: Math.ceil(b.xMax), yMax: Math.ceil(b.yMax) };
 }
 
+/** Names that STAT gives to axes and their values. */
+function statNames(face: Face): number[] {
+  const stat = face.table(STAT);
+  if (!stat) return [];
+  return [...(stat.designAxes ?? []).map((a) => a.axisNameID), ...(stat.axisValues ?? []).flatMap((v) => (v ? [v.valueNameID] : []))];
+}
+
 /** Names of one style; those of axes and of other instances go. Source: OpenType specification, name, IDs 1 to 6, 16, 17, 25. */
 function namesOf(face: Face, axes: Fvar, place: ReadonlyMap<string, number>, family: string, style: string, italic: boolean): NameTable {
   const given = axes.instances.find((i) => axes.axes.every((a, k) => i.coordinates[k] === place.get(a.axisTag)));
@@ -238,6 +246,7 @@ function namesOf(face: Face, axes: Fvar, place: ReadonlyMap<string, number>, fam
     NAME_ID.variationsPostScriptPrefix,
     20,
     ...axes.axes.map((a) => a.axisNameID),
+    ...statNames(face),
     ...axes.instances.flatMap((i) => [i.subfamilyNameID, i.postScriptNameID ?? 0]),
   ]);
   // A name that an axis shares with the license or the maker is theirs.

@@ -82,7 +82,10 @@ export const OUTLINES: Step = {
   prove: (before, after, options) => proveOutlines(before, after, options),
 };
 
-/** Thousandths of the em. @throws FontError when it is none that makes sense */
+/**
+ * Thousandths of the em.
+ * @throws FontError when it is none that makes sense
+ */
 export function toleranceOf(options: Options): number {
   const tolerance = options.tolerance === undefined ? USUAL_TOLERANCE : Number(options.tolerance);
   if (!(tolerance >= 0.05 && tolerance <= MOST_TOLERANCE))

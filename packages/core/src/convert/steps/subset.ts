@@ -37,7 +37,10 @@ const tagsIn = (option: Options[string]): string[] =>
     .split(/[\s,]+/)
     .filter(Boolean);
 
-/** Which features stay: those that are named, all but those that are named, or all. @throws FontError for a tag that cannot be one */
+/**
+ * Which features stay: those that are named, all but those that are named, or all.
+ * @throws FontError for a tag that cannot be one
+ */
 function keptFeatures(face: Face, { keep, drop }: Options): { features?: string[] } {
   if (keep === undefined && drop === undefined) return {};
   for (const tag of tagsIn(keep ?? drop!))

@@ -52,7 +52,8 @@ export class GlyfPen implements Pen {
       for (const list of [xs, ys, on]) list.length = first;
       return;
     }
-    for (let i = first + count - 1; i >= first; i--) {
+    // The first point stays on the curve: some programs want a contour to begin there.
+    for (let i = first + count - 1; i > first; i--) {
       const n = xs.length - first;
       const [before, after] = [first + ((i - first + n - 1) % n), first + ((i - first + 1) % n)];
       const between = on[i] === 1 && on[before] === 0 && on[after] === 0 && n > 3;
