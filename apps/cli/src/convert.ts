@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { readFile, writeFile } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { parseArgs } from 'node:util';
 import {
@@ -26,6 +25,7 @@ import {
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 import yazl from 'yazl';
+import { noteOnSubsetting, Unreadable, whole } from './files.js';
 import { WrongUse } from './wrong-use.js';
 
 export const CONVERT_USAGE = `glyph convert IN... --to ttf|otf|ttc|woff|woff2|svg|json -o OUT [--face N] [--instance NAME|wght=700,wdth=100]
@@ -38,9 +38,6 @@ export const CONVERT_USAGE = `glyph convert IN... --to ttf|otf|ttc|woff|woff2|sv
 
 const FORMATS = ['ttf', 'otf', 'ttc', 'woff', 'woff2', 'svg', 'json'] as const;
 type Format = (typeof FORMATS)[number];
-
-/** A file that cannot be opened; the sentence names it. */
-class Unreadable extends Error {}
 
 const hash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
@@ -103,7 +100,7 @@ export async function convert(args: string[]): Promise<number> {
       const faces = openFont(bytes, nodeCodec).faces.length;
       const wanted = values.face !== undefined ? [Number(values.face)] : to === 'ttc' ? Array.from({ length: faces }, (_, i) => i) : [0];
       for (const face of wanted) {
-        const { rendered, recipe } = await one(bytes, face, to, wish);
+        const { rendered, recipe } = await one(bytes, path, face, to, wish);
         made.push(rendered);
         const { equal, differences, glyphsCompared, farthest = null, worstGlyph = null } = rendered.comparison;
         reports.push({
@@ -175,7 +172,13 @@ async function runsFrom(
   return { runs: runsOfLanguages(tags) };
 }
 
-async function one(bytes: Uint8Array, index: number, to: Format, wish: Omit<Wish, 'to'>): Promise<{ rendered: Rendered; recipe: Recipe }> {
+async function one(
+  bytes: Uint8Array,
+  path: string,
+  index: number,
+  to: Format,
+  wish: Omit<Wish, 'to'>,
+): Promise<{ rendered: Rendered; recipe: Recipe }> {
   const { faces, format } = openFont(bytes, nodeCodec);
   const face = faces[index];
   if (!face)
@@ -185,20 +188,9 @@ async function one(bytes: Uint8Array, index: number, to: Format, wish: Omit<Wish
     );
   const plain: TargetFormat = face.outlineKind === 'glyf' ? 'ttf' : 'otf';
   const recipe = recipeFor(face, format, { ...wish, to: to === 'ttc' || to === 'svg' || to === 'json' ? plain : to });
+  if (recipe.some((r) => r.step === 'subset')) noteOnSubsetting(face, path);
   const subsetter = recipe.some((r) => r.step === 'subset' || r.step === 'instance') ? await nodeSubsetter() : undefined;
   return { rendered: render(bytes, index, recipe, { codec: nodeCodec, ...(subsetter ? { subsetter } : {}) }), recipe };
-}
-
-/** Written beside the target and renamed, so that a killed process leaves no half file under the wanted name. */
-async function whole(path: string, fill: (partial: string) => Promise<unknown>): Promise<void> {
-  const partial = join(dirname(path), `.${basename(path)}.${process.pid}.part`);
-  try {
-    await fill(partial);
-    await rename(partial, path);
-  } catch (error) {
-    await rm(partial, { force: true });
-    throw error;
-  }
 }
 
 /** Writes the result; gives its bytes, but for a ZIP of drawings. */

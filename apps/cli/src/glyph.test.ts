@@ -2,8 +2,8 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { zip } from '../../server/test/zips.js';
+import { join, posix } from 'node:path';
+import { unzip, zip } from '../../server/test/zips.js';
 import { collection, FONTS, readFont } from '../../../packages/core/test/fonts.js';
 
 const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
@@ -87,6 +87,9 @@ test('wrong use exits 2 and says how', () => {
     ['convert', FONTS.gochiHand, '--to', 'ttf', '-o', 'x', '--subset-unicodes', 'A-Z'],
     ['convert', FONTS.gochiHand, '--to', 'ttf', '-o', 'x', '--keep-features', 'kern', '--drop-features', 'liga'],
     ['convert', FONTS.gochiHand, FONTS.notoMono, '--to', 'ttf', '-o', 'x'],
+    ['webkit', FONTS.gochiHand, '-o', 'x'],
+    ['webkit', FONTS.gochiHand, '--name', '../up', '-o', 'x'],
+    ['webkit', FONTS.gochiHand, '--name', 'a', '--layout', 'heap', '-o', 'x'],
     ['inspect', '--nonsense', 'x'],
   ]) {
     const run = glyph(...args);
@@ -184,6 +187,48 @@ test('convert makes what its flags say, and reports on it', () => {
   }
   expect(readdirSync(dir).filter((f) => f.endsWith('.part'))).toEqual([]);
 });
+
+test.each(['flat', 'siblings', 'nested'] as const)(
+  'a kit for a website, %s: every address in its style sheet and pages leads to a file',
+  async (layout) => {
+    const out = join(dir, `kit-${layout}.zip`);
+    expect(
+      glyph('webkit', FONTS.serifOtf, FONTS.gochiHand, '--name', 'Hollin web', '--layout', layout, '--languages', 'pl', '-o', out).status,
+    ).toBe(0);
+    const files = await unzip(readFileSync(out));
+    const text = (path: string): string => Buffer.from(files.get(`Hollin web/${path}`)!).toString('utf8');
+    const sheet = [...files.keys()].find((f) => f.endsWith('fonts.css'))!;
+    const css = Buffer.from(files.get(sheet)!).toString('utf8');
+    const urls = [...css.matchAll(/url\("([^"]+)"\)/g)].map((m) => posix.join(posix.dirname(sheet), m[1]!));
+    expect([urls.length, urls.filter((u) => !files.has(u))]).toEqual([2, []]);
+    for (const page of ['preload.html', 'test.html'])
+      for (const [, href] of text(page).matchAll(/href="([^"]+)"/g))
+        expect([page, href, files.has(`Hollin web/${href}`)]).toEqual([page, href, true]);
+    // The fonts are what they are said to be, and write the language.
+    for (const line of text('integrity.txt').trim().split('\n')) {
+      const [hash, path] = line.split('  ') as [string, string];
+      const bytes = files.get(`Hollin web/${path}`)!;
+      expect(hash).toBe(`sha384-${createHash('sha384').update(bytes).digest('base64')}`);
+      expect(spawnSync('ots-sanitize', [file('kit.woff2', bytes)]).status).toBe(0);
+      if (path.includes('Serif'))
+        expect(glyph('check', join(dir, 'kit.woff2'), '--text', file('pl.txt', 'Zażółć gęślą jaźń')).status).toBe(0);
+    }
+    expect(text('preload.html')).toContain(`integrity="sha384-${createHash('sha384').update(files.get(sheet)!).digest('base64')}"`);
+    expect(css).toMatch(
+      /font-family: "Source Serif 4 fallback";[^}]*local\("Times New Roman"\);\s+size-adjust: 1\d\d(\.\d+)?%;\s+ascent-override/,
+    );
+    expect(JSON.parse(text('tokens.json')).font.family['source-serif-4'].$value).toEqual([
+      'Source Serif 4',
+      'Source Serif 4 fallback',
+      'serif',
+    ]);
+    expect(text('license/Gochi-Hand-Regular.txt')).toMatch(/Open Font License/i);
+    // The same files make the same kit.
+    const again = join(dir, `again-${layout}.zip`);
+    glyph('webkit', FONTS.serifOtf, FONTS.gochiHand, '--name', 'Hollin web', '--layout', layout, '--languages', 'pl', '-o', again);
+    expect(readFileSync(again).equals(readFileSync(out))).toBe(true);
+  },
+);
 
 test('inspect says of what kind a face is and how sure that is', () => {
   const run = glyph('inspect', FONTS.gochiHand, '--json');

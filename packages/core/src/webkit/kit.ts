@@ -17,8 +17,10 @@ export interface KitText {
   content: string;
 }
 
-const css = (value: string): string => `"${value.replace(/[\\"]/g, '\\$&').replace(/[\n\r\f]/g, ' ')}"`;
-const html = (value: string): string => value.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+/** A string of a style sheet. */
+export const css = (value: string): string => `"${value.replace(/[\\"]/g, '\\$&').replace(/[\n\r\f]/g, ' ')}"`;
+/** Text for a page. */
+export const html = (value: string): string => value.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 const kib = (bytes: number): string => `${Math.ceil(bytes / 1024)} KiB`;
 
 /** Latin letters that Unicode does not take apart into a letter and a mark. */
