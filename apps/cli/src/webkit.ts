@@ -9,6 +9,7 @@ import {
   fileBase,
   FontError,
   fontPath,
+  genericOf,
   inspect,
   KIND,
   language,
@@ -20,6 +21,7 @@ import {
   runsOfLanguages,
   sampleOf,
   siteKitTexts,
+  standInFor,
   toRuns,
   valueOf,
   type Face,
@@ -35,8 +37,6 @@ export const WEBKIT_USAGE = `glyph webkit FILE... --name NAME --layout flat|sibl
   What a website needs: the faces as WOFF2 (cut down to the languages, if any are named), a style sheet with faces of the
   reader's system that stand in at the same size, preload and server lines, a test page, the terms in the files.
 `;
-
-const GENERIC = { serif: 'serif', sans: 'sans-serif', mono: 'monospace', handwriting: 'cursive', symbols: 'sans-serif' } as const;
 
 const sha384 = (bytes: Uint8Array | string): string => createHash('sha384').update(bytes).digest('base64');
 
@@ -114,7 +114,6 @@ async function siteFile(
   const { faces } = inspect(bytes, nodeCodec, { fileName: path }, [FACTS.id, KIND.id]);
   const facts = valueOf(faces[index]!, FACTS);
   if (!facts) throw new FontError('unsupported', `${path} cannot be read.`);
-  const kind = valueOf(faces[index]!, KIND)?.value ?? 'sans';
   const recipe = recipeFor(face, openFont(bytes, nodeCodec).format, {
     to: 'woff2',
     ...(tags.length > 0 ? { runs: runsOfLanguages(tags) } : {}),
@@ -129,9 +128,8 @@ async function siteFile(
   let unique = base;
   for (let n = 2; taken.some((t) => t.startsWith(`${unique}.`)); n++) unique = `${base}-${n}`;
   const weight = facts.axes.find((a) => a.tag === 'wght');
-  const generic = GENERIC[kind as keyof typeof GENERIC] ?? 'sans-serif';
-  const bold = facts.weightClass >= 600 ? ' Bold' : '';
-  const local = `${generic === 'monospace' ? 'Courier New' : generic === 'serif' ? 'Times New Roman' : 'Arial'}${bold}`;
+  const generic = genericOf(valueOf(faces[index]!, KIND)?.value ?? null);
+  const local = standInFor(generic, facts.weightClass);
   // Metrics that cannot be read give no fallback; the face is drawn all the same.
   lineMetrics(face);
   return {

@@ -1,4 +1,5 @@
 import type { Face } from '../font/index.js';
+import type { Kind } from '../kinds/index.js';
 import { HHEA, OS2 } from '../sfnt/index.js';
 import { language, sampleOf } from '../unicode/index.js';
 import { FALLBACK_WIDTHS, FREQUENCIES } from './data/running-text.js';
@@ -107,6 +108,18 @@ function kerningOf(face: Face, tags: readonly string[]): number {
     }
   return plain === 0 ? 1 : kerned / plain;
 }
+
+/** The generic family that stands at the end of a list of families. Source: CSS Fonts Module Level 4, generic font families. */
+export type Generic = 'serif' | 'sans-serif' | 'monospace' | 'cursive';
+
+const GENERIC: Readonly<Partial<Record<Kind, Generic>>> = { serif: 'serif', monospaced: 'monospace', handwriting: 'cursive' };
+
+/** The generic family of a kind of typeface. */
+export const genericOf = (kind: Kind | null): Generic => (kind && GENERIC[kind]) ?? 'sans-serif';
+
+/** The face of a reader's system that stands in for one of a generic family and a weight. */
+export const standInFor = (generic: Generic, weightClass: number): string =>
+  `${generic === 'monospace' ? 'Courier New' : generic === 'serif' ? 'Times New Roman' : 'Arial'}${weightClass >= 600 ? ' Bold' : ''}`;
 
 /** Ascent, descent (downwards) and gap as browsers take them, in parts of the em: hhea, or OS/2 where it asks or hhea is empty. */
 export function lineMetrics(face: Face): { ascent: number; descent: number; lineGap: number } {

@@ -1,4 +1,4 @@
-import type { Fallback } from './fallback.js';
+import type { Fallback, Generic } from './fallback.js';
 import { css, html, type KitText } from './kit.js';
 
 /** How the files of a kit lie beside each other. */
@@ -26,7 +26,9 @@ export interface SiteFile {
   unicodeRange: string | null;
   fallback: Fallback | null;
   /** The generic family at the end of the list. */
-  generic: 'serif' | 'sans-serif' | 'monospace' | 'cursive';
+  generic: Generic;
+  /** What license is on record for it, where somebody keeps records; null where none is. */
+  licenseName?: string | null;
 }
 
 export interface SiteKit {
@@ -224,10 +226,18 @@ Sizes
 ${kit.files.map((f) => `  ${f.fileBase}.woff2  ${kib(f.bytes)}, brought in with ${kib(f.sourceBytes)}, ${countOf(f.runs)} characters`).join('\n')}
 
 Terms
-  What the license of each face says lies in license/. Leave it beside the fonts.
+${termsOf(kit)}
+  Texts of the licenses lie in license/. Leave them beside the fonts.
 `,
   });
   return texts;
+}
+
+function termsOf(kit: SiteKit): string {
+  const lines = kit.files.flatMap((f) =>
+    f.licenseName === undefined ? [] : [`  ${f.family}: ${f.licenseName ?? 'no license on record; ask before you use it'}`],
+  );
+  return lines.length > 0 ? [...new Set(lines)].join('\n') : '  What each file says of its terms stands there.';
 }
 
 /** Where a font of a kit goes. */

@@ -303,6 +303,7 @@ export const placesRoutes = {
     access: 'viewer',
     summary: 'A handover kit as a ZIP',
     params: z.object({ kitId: id }),
+    query: z.object({ layout: z.enum(['flat', 'siblings', 'nested']).default('siblings') }),
     answer: z.string(),
     carries: 'bytes',
   }),

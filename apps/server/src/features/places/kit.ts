@@ -1,8 +1,21 @@
 import { findFaces, type LeadRow } from '../faces/index.js';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import type { Writable } from 'node:stream';
-import { containerRecipe, fileBase, kitTexts, openLicense, sayDay, verdict, type KitFace, type Verdict } from '@orderly-glyph/core';
+import {
+  containerRecipe,
+  fileBase,
+  fontPath,
+  genericOf,
+  openLicense,
+  sayDay,
+  siteKitTexts,
+  standInFor,
+  verdict,
+  type Layout,
+  type SiteFile,
+  type Verdict,
+} from '@orderly-glyph/core';
 import type { Handover, Role } from '@orderly-glyph/schema';
 import { In, type DataSource } from 'typeorm';
 import yazl from 'yazl';
@@ -95,46 +108,62 @@ export async function openKit(db: DataSource, workspaceId: string, id: string): 
   return { name: `${base}web-kit.zip`, faceIds: kit.faceIds };
 }
 
-/** Writes a handover kit for a website as a ZIP: fonts, style sheet, example page, terms and how-to. */
+const sha384 = (bytes: Uint8Array | string): string => createHash('sha384').update(bytes).digest('base64');
+
+/**
+ * Writes a handover kit for a website as a ZIP: fonts, style sheet with stand-ins, preload and server lines, test page, terms
+ * and how-to.
+ * @param languages CLDR tags of the languages that the workspace sells in
+ */
 export async function writeKit(
   db: DataSource,
   compute: Compute,
   workspaceId: string,
   faceIds: readonly string[],
-  sample: string | null,
+  { layout, languages, sample }: { layout: Layout; languages: readonly string[]; sample: string | null },
   out: Writable,
 ): Promise<void> {
   const checked = await checkLeads(db, workspaceId, faceIds);
   const zip = new yazl.ZipFile();
   const options = { mtime: new Date() };
-  const faces: KitFace[] = [];
+  const files: SiteFile[] = [];
   const used = new Set<string>();
   for (const { lead, license } of checked) {
     let base = fileBase(lead.familyName, lead.style);
     for (let n = 2; used.has(base); n++) base = `${fileBase(lead.familyName, lead.style)}-${n}`;
     used.add(base);
-    const sizes = { woff2: 0, woff: 0 };
-    for (const format of ['woff2', 'woff'] as const) {
-      const rendered = await render(db, compute, workspaceId, lead, containerRecipe(format), true);
-      zip.addBuffer(Buffer.from(await getBlob(db.manager, workspaceId, rendered.sha256)), `fonts/${base}.${format}`, {
-        ...options,
-        compress: false,
-      });
-      sizes[format] = rendered.bytes;
-    }
+    const rendered = await render(db, compute, workspaceId, lead, containerRecipe('woff2'), true);
+    const bytes = await getBlob(db.manager, workspaceId, rendered.sha256);
+    // A part of the hash in the name: another version is another address, and browsers may keep each for good.
+    const name = `${base}.${rendered.sha256.slice(0, 8)}`;
+    zip.addBuffer(Buffer.from(bytes), fontPath(layout, name), { ...options, compress: false });
     const weight = lead.facts.axes.find((a) => a.tag === 'wght');
-    faces.push({
+    const generic = genericOf(lead.ownKind ?? lead.shape?.value ?? null);
+    const source = await getBlob(db.manager, workspaceId, lead.sha256);
+    const fallback = await compute.run(
+      'standIn',
+      [source, lead.faceIndex, standInFor(generic, lead.weightClass), languages.length > 0 ? languages : ['en']],
+      true,
+    );
+    files.push({
       family: lead.familyName,
       style: lead.style,
       weightClass: lead.weightClass,
       weightRange: weight ? [weight.min, weight.max] : null,
       italic: Boolean(lead.italic),
-      fileBase: base,
-      sizes,
+      fileBase: name,
+      bytes: rendered.bytes,
+      sourceBytes: lead.bytes,
+      sha384: sha384(bytes),
+      runs: lead.facts.runs,
+      unicodeRange: null,
+      fallback,
+      generic,
       licenseName: license?.name ?? null,
     });
   }
-  for (const text of kitTexts(faces, sample ?? SAMPLE)) zip.addBuffer(Buffer.from(text.content, 'utf8'), text.path, options);
+  const kit = { name: 'Web kit', layout, files, sample: sample ?? SAMPLE };
+  for (const text of siteKitTexts(kit, sha384)) zip.addBuffer(Buffer.from(text.content, 'utf8'), text.path, options);
   await addTerms(zip, db, workspaceId, checked, options);
   zip.end();
   zip.outputStream.pipe(out);

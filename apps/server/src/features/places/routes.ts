@@ -129,10 +129,18 @@ export function placesRoutes(app: App): Bound[] {
     }),
     bind(app, routes.checkKit, ({ who, body }) => checkKit(db, who.workspaceId, body.faceIds)),
     bind(app, routes.createKit, ({ who, body }) => createKit(db, who, body.faces)),
-    bind(app, routes.getKit, async ({ who, params, response }) => {
+    bind(app, routes.getKit, async ({ who, params, query, response }) => {
       const { name, faceIds } = await openKit(db, who.workspaceId, params.kitId);
+      const texts = await readyTexts(who.workspaceId);
       attachment(response, name, 'application/zip');
-      await writeKit(db, app.compute, who.workspaceId, faceIds, (await readyTexts(who.workspaceId))[0]?.text ?? null, response);
+      await writeKit(
+        db,
+        app.compute,
+        who.workspaceId,
+        faceIds,
+        { layout: query.layout, languages: [...new Set(texts.flatMap((t) => t.language || []))], sample: texts[0]?.text ?? null },
+        response,
+      );
     }),
   ];
 }

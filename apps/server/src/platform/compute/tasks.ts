@@ -8,7 +8,9 @@ import {
   findDrawn,
   FontError,
   inspect,
+  fallbackFor,
   needsFor,
+  type Fallback,
   openFace,
   PRODUCTS,
   readRepertoire,
@@ -108,6 +110,10 @@ function recognise(text: string): TextReading {
 const relations = (bytes: Uint8Array, faceIndex: number, glyphId: number, codePoint: number | null): GlyphRelations =>
   relateGlyph(faceOf(bytes, faceIndex), glyphId, codePoint);
 
+/** What a reader's own face must become to stand in for a face; null where that cannot be computed. */
+const standIn = (bytes: Uint8Array, faceIndex: number, local: string, tags: readonly string[]): Fallback | null =>
+  fallbackFor(faceOf(bytes, faceIndex), local, tags);
+
 const needs = (bytes: Uint8Array, faceIndex: number, tag: string): LanguageNeeds | null => needsFor(faceOf(bytes, faceIndex), tag);
 
 const versions = (older: Uint8Array, olderIndex: number, newer: Uint8Array, newerIndex: number): VersionChanges =>
@@ -195,6 +201,7 @@ export const tasks = {
   glyph,
   relations,
   needs,
+  standIn,
   versions,
   drawn,
   setLines,

@@ -10,6 +10,7 @@ import VerdictMark from '../licenses/VerdictMark.vue';
 import { useLibrary } from '../library/library';
 import { useSession } from '../accounts/session';
 import { useVoice } from '../../platform/voice';
+import WordChoice from '../../platform/WordChoice.vue';
 import { count, when } from '../../platform/words';
 
 /** A web kit leaves the house: what it takes is asked as at a delivery, and what is said is kept. */
@@ -21,9 +22,18 @@ const voice = useVoice();
 const checks = ref<Handover[] | null>(null);
 const problem = ref('');
 const busy = ref(false);
-const made = ref('');
+/** The kit that was made; how its files lie can be chosen anew each time it is fetched. */
+const kitId = ref('');
+const layout = ref<keyof typeof LAYOUTS>('siblings');
 const notes = ref<Record<string, string>>({});
 const override = ref<Record<string, boolean>>({});
+const LAYOUTS = { siblings: 'two folders side by side', nested: 'fonts within css', flat: 'all in one folder' };
+const TREES = {
+  siblings: 'css/\n  fonts.css\nfonts/\n  your-face.woff2',
+  nested: 'css/\n  fonts.css\n  fonts/\n    your-face.woff2',
+  flat: 'fonts.css\nyour-face.woff2',
+};
+const made = computed(() => (kitId.value ? addressOf(routes.getKit, { params: { kitId: kitId.value }, query: { layout: layout.value } }) : ''));
 const faceIds = computed(() => several('faces'));
 const goes = (c: Handover): boolean => c.answer !== 'no' || override.value[c.faceId] === true;
 const going = computed(() => checks.value?.filter(goes) ?? []);
@@ -37,7 +47,7 @@ watch(
     const mine = ++turn;
     checks.value = null;
     problem.value = '';
-    made.value = '';
+    kitId.value = '';
     if (faceIds.value.length === 0) return;
     try {
       const found = await call(routes.checkKit, { body: { faceIds: faceIds.value } });
@@ -71,7 +81,7 @@ async function make(): Promise<void> {
         })),
       },
     });
-    made.value = addressOf(routes.getKit, { params: { kitId: kit.id } });
+    kitId.value = kit.id;
     voice.say('The kit is made and the statement kept. The download begins.');
     const link = document.createElement('a');
     link.href = made.value;
@@ -90,8 +100,9 @@ async function make(): Promise<void> {
     <div class="min-w-0 flex-1 overflow-y-auto px-6 py-6 max-sm:px-4">
       <h1>Hand it to a web builder</h1>
       <p class="mt-1 text-soft">
-        The kit holds WOFF2 and WOFF, a style sheet, an example page, a how-to, and the texts of the license that each answer rests on. It
-        puts a changed container on a website and passes the file on, so all three are asked.
+        The kit holds WOFF2, a style sheet in which the reader’s own face stands in at the same size until yours arrives, lines for the page
+        and the server, a test page, a how-to, and the texts of the license that each answer rests on. It puts a changed container on a
+        website and passes the file on, so all three are asked.
       </p>
       <p v-if="problem" role="alert" class="mt-4 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
       <p v-if="faceIds.length === 0" class="mt-5">
@@ -149,6 +160,9 @@ async function make(): Promise<void> {
         <p v-if="made" class="mt-3"><a class="link" :href="made" download>Download it again</a></p>
         <p v-if="lacksNote" class="note mt-2 text-ask">Not every license says yes to this. Write down on the left why you go ahead.</p>
       </template>
+      <h3 class="mt-6">How shall the files lie?</h3>
+      <WordChoice v-model="layout" class="mt-1" :words="LAYOUTS" label="How the files of the kit lie" />
+      <pre class="note mt-2 font-mono">{{ TREES[layout] }}</pre>
       <p v-if="staying.length > 0" class="note mt-3">
         {{ count(staying.length, 'face stays', 'faces stay') }} out of the kit: the answer is No.
       </p>

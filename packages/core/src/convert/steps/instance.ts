@@ -233,8 +233,11 @@ function namesOf(face: Face, axes: Fvar, place: ReadonlyMap<string, number>, fam
     [NAME_ID.uniqueId]: `${face.name(NAME_ID.version) ?? 'Version 1.000'};${postScript}`,
     [NAME_ID.fullName]: style === 'Regular' ? family : `${family} ${style}`,
     [NAME_ID.postScriptName]: postScript,
-    ...(linked ? {} : { [NAME_ID.typographicFamily]: family, [NAME_ID.typographicSubfamily]: style }),
   };
+  if (!linked) {
+    own[NAME_ID.typographicFamily] = family;
+    own[NAME_ID.typographicSubfamily] = style;
+  }
   const before = face.table(NAME) ?? { version: 0, records: [], langTags: null };
   const gone = new Set([
     ...Object.keys(own).map(Number),
