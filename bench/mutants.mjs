@@ -1,9 +1,9 @@
 // How many small wrong edits the unit tests notice, over rights, coverage, place, sfnt and face of the core.
 // node bench/mutants.mjs [COUNT] [SEED]: the named ones first, then COUNT drawn at random; worked in a copy, never here.
-import { spawnSync } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { ROOT } from '../scripts/lib/system.mjs';
 
 const FOLDERS = ['rights', 'coverage', 'place', 'sfnt', 'face'];
@@ -63,8 +63,11 @@ let seed = Number(process.argv[3] ?? 1);
 const random = () => (seed = (1664525 * seed + 1013904223) >>> 0) / 2 ** 32;
 
 const copy = mkdtempSync(join(tmpdir(), 'mutants-'));
-for (const name of ['packages', 'apps', 'demo', 'scripts', 'jest.config.mjs', 'package.json', 'tsconfig.base.json'])
-  cpSync(join(ROOT, name), join(copy, name), { recursive: true, filter: (path) => !/\/node_modules($|\/)/.test(path) });
+// All that is kept in the repository: some tests look into documents and benches.
+for (const name of execFileSync('git', ['ls-files', '-z'], { cwd: ROOT, encoding: 'utf8' }).split('\0').filter(Boolean)) {
+  mkdirSync(dirname(join(copy, name)), { recursive: true });
+  copyFileSync(join(ROOT, name), join(copy, name));
+}
 mkdirSync(join(copy, 'node_modules'));
 for (const name of readdirSync(join(ROOT, 'node_modules')))
   if (!name.startsWith('.') && name !== '@orderly-glyph') symlinkSync(join(ROOT, 'node_modules', name), join(copy, 'node_modules', name));
@@ -146,6 +149,8 @@ function tryOne(file, change, tally, say) {
   writeFileSync(path, whole);
 }
 try {
+  // A test that fails without any edit would notice every one.
+  for (const pattern of new Set(Object.values(TESTS).flat())) if (fails(pattern)) throw new Error(`The tests ${pattern} fail as they are.`);
   for (const [say, file, from, to] of NAMED) tryOne(file, (text) => text.replace(from, () => to), named, say);
   console.log(`named: ${named.noticed} of ${named.all} noticed`);
   for (const { file, at, from, to } of drawn) {

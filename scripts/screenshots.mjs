@@ -99,9 +99,6 @@ try {
   await page.goto(`${address}/library/languages?face=${lead('Young Serif')}&language=el`);
   await page.getByText(/Adding Greek would need/).waitFor();
   await shot('languages');
-  await page.goto(`${address}/library/order`);
-  await page.getByText('Versions of one face').first().waitFor();
-  await shot('order');
   await page.goto(`${address}/library/proof?faces=${lead('Literata')},${lead('Noto Sans Arabic')}`);
   await page.getByRole('img', { name: 'Page 1 of the proof sheet' }).waitFor();
   await shot('proof');
@@ -115,6 +112,10 @@ try {
   await page.goto(`${address}/handover?faces=${lead('Literata')}`);
   await page.getByRole('button', { name: 'State this and make the kit' }).waitFor();
   await shot('handover');
+  await page.goto(`${address}/foundry?to=otf&with=own&faces=${['Literata', 'Atkinson Hyperlegible Next', 'Caveat'].map(lead).join(',')}`);
+  await page.getByRole('button', { name: 'Convert 2 faces' }).click();
+  await page.getByText('All that may be converted is made.').waitFor();
+  await shot('convert');
   await page.goto(`${address}/licenses/audit?day=${new Date(Date.now() + 90 * 86_400_000).toISOString().slice(0, 10)}`);
   await page.getByText('Tide Marker Regular').waitFor();
   await shot('audit');

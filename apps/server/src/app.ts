@@ -13,6 +13,7 @@ import { facesRoutes } from './features/faces/index.js';
 import { intakeRoutes } from './features/intake/index.js';
 import { libraryRoutes, Snapshots } from './features/library/index.js';
 import { followLicenses, licensesRoutes } from './features/licenses/index.js';
+import { conversionsRoutes } from './features/conversions/index.js';
 import { followSources, productsRoutes } from './features/products/index.js';
 import { placesRoutes } from './features/places/index.js';
 import { proofSheetsRoutes } from './features/proof-sheets/index.js';
@@ -95,6 +96,7 @@ const FEATURES = [
   intakeRoutes,
   libraryRoutes,
   placesRoutes,
+  conversionsRoutes,
   productsRoutes,
   proofSheetsRoutes,
   reportsRoutes,

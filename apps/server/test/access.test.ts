@@ -41,6 +41,8 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     createDelivery: { placeId: ids.placeId, convertTo: null, headings: false, faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
     makeRelease: { recipe: { name: 'x', languages: [], formats: ['woff2'] } },
     createProduct: { kind: 'edition', faceIds: [ids.faceId], recipe: { name: 'x', languages: [], formats: ['woff2'] } },
+    planConversion: { faceIds: [ids.faceId], wish: { to: 'woff2' } },
+    convertFace: { wish: { to: 'woff2' } },
     checkText: { text: 'x', faceIds: [ids.faceId], use: null },
     switchWorkspace: { workspaceId: ids.workspaceId },
     changeLibrary: { act: 'favorite', familyIds: [ids.familyId], on: true },
@@ -62,6 +64,8 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     renderProofSheet: '?as=png',
     addEvidence: '?name=a.txt',
     downloadAudit: '?as=csv',
+    getConversion: `?wish=${encodeURIComponent('{"to":"woff2"}')}`,
+    getConversions: `?faces=${ids.faceId}&wish=${encodeURIComponent('{"to":"woff2"}')}`,
   };
   const takesBody = !['GET', 'DELETE'].includes(contract.method);
   return { path: path + (queries[name] ?? ''), body: takesBody ? JSON.stringify(bodies[name] ?? {}) : null };

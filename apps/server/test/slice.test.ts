@@ -234,18 +234,13 @@ test('the kit has what a site builder needs, its files are the face, and its tex
   const files = await kitOf(made.id);
   const list = [...files.keys()];
   expect(list).toEqual(
-    expect.arrayContaining([
-      'HOW-TO.txt',
-      'css/fonts.css',
-      'test.html',
-      'preload.html',
-      'tokens.json',
-      'server/nginx.txt',
-    ]),
+    expect.arrayContaining(['HOW-TO.txt', 'css/fonts.css', 'test.html', 'preload.html', 'tokens.json', 'server/nginx.txt']),
   );
   const font = list.find((p) => /^fonts\/Source-Serif-4-Regular\.[0-9a-f]{8}\.woff2$/.test(p))!;
   // The reader's own face stands in at the size that running text of the workspace's languages asks for.
-  expect(files.get('css/fonts.css')!.toString()).toMatch(/"\.\.\/fonts\/Source-Serif-4-Regular\.[^;]*;[^]*local\("Times New Roman"\);\s+size-adjust: 1\d\d(\.\d+)?%/);
+  expect(files.get('css/fonts.css')!.toString()).toMatch(
+    /"\.\.\/fonts\/Source-Serif-4-Regular\.[^;]*;[^]*local\("Times New Roman"\);\s+size-adjust: 1\d\d(\.\d+)?%/,
+  );
   const flat = await kitOf(made.id, 'flat');
   expect(flat.get('fonts.css')!.toString()).toContain(`url("${font.replace('fonts/', '')}")`);
   expect(flat.has(font.replace('fonts/', ''))).toBe(true);

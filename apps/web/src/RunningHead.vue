@@ -18,6 +18,7 @@ const chapters = [
   { to: '/intake', name: 'Intake' },
   { to: '/library', name: 'Library' },
   { to: '/licenses', name: 'Licenses' },
+  { to: '/foundry', name: 'Foundry' },
   { to: '/places', name: 'Places' },
 ];
 const session = useSession();

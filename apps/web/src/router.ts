@@ -50,6 +50,7 @@ export const router = createRouter({
       props: true,
       meta: { title: 'License' },
     },
+    { path: '/foundry', component: () => import('./features/conversions/ConvertFaces.vue'), meta: { title: 'Convert' } },
     { path: '/places', component: () => import('./features/places/PlacesChapter.vue'), meta: { title: 'Places' } },
     { path: '/places/check', component: () => import('./features/places/PlaceCheck.vue'), meta: { title: 'Check for a place' } },
     {

@@ -2,6 +2,7 @@ export * from './contract.js';
 export * from './families.js';
 export * from './filter.js';
 export * from './features/accounts.js';
+export * from './features/conversions.js';
 export * from './features/faces.js';
 export * from './features/intake.js';
 export * from './features/library.js';

@@ -1,4 +1,5 @@
 import { accountsRoutes } from './features/accounts.js';
+import { conversionsRoutes } from './features/conversions.js';
 import { facesRoutes } from './features/faces.js';
 import { intakeRoutes } from './features/intake.js';
 import { libraryRoutes } from './features/library.js';
@@ -12,6 +13,7 @@ import { workspacesRoutes } from './features/workspaces.js';
 /** The route table: what each feature publishes of itself. */
 export const routes = {
   ...accountsRoutes,
+  ...conversionsRoutes,
   ...facesRoutes,
   ...intakeRoutes,
   ...libraryRoutes,

@@ -1,4 +1,4 @@
-import type { Face } from '../font/index.js';
+import type { OutlineKind } from '../font/index.js';
 import type { FontFormat } from '../sfnt/index.js';
 import { toRuns } from '../text/index.js';
 import { language } from '../unicode/index.js';
@@ -18,15 +18,22 @@ export interface Wish {
   at?: string;
 }
 
+/** What must be known of a face to plan for it. */
+export interface Wanted {
+  readonly outlineKind: OutlineKind;
+  /** Its characters, as runs [first, last, ...]. */
+  readonly runs: readonly number[];
+}
+
 /**
  * The recipe that a wish comes to: first the place of the axes, then what is cut away, then other outlines, then the container.
  * Steps that would change nothing are left out.
  */
-export function recipeFor(face: Face, format: FontFormat, wish: Wish): Recipe {
+export function recipeFor(face: Wanted, format: FontFormat, wish: Wish): Recipe {
   const recipe: RecipeStep[] = [];
   if (wish.at !== undefined) recipe.push({ step: 'instance', options: { at: wish.at } });
   if (wish.runs || wish.keep !== undefined || wish.drop !== undefined) {
-    const options: Record<string, Options[string]> = { runs: wish.runs ?? toRuns([...face.codePoints]) };
+    const options: Record<string, Options[string]> = { runs: wish.runs ?? face.runs };
     if (wish.keep !== undefined) options.keep = wish.keep;
     else if (wish.drop !== undefined) options.drop = wish.drop;
     recipe.push({ step: 'subset', options });

@@ -29,7 +29,7 @@ import {
   type Table,
   type OpenTables,
 } from '../sfnt/index.js';
-import { missingFrom, type MissingCharacter } from '../text/index.js';
+import { missingFrom, toRuns, type MissingCharacter } from '../text/index.js';
 import { Setting } from './setting.js';
 
 /** A font file opened: its format by what is inside, and its faces. */
@@ -178,6 +178,11 @@ export class Face implements OpenTables {
   /** Code points of the best character map, ascending. @throws FontError when it is damaged */
   get codePoints(): Uint32Array {
     return this.characters?.codePoints ?? new Uint32Array(0);
+  }
+
+  /** The same as runs [first, last, ...]. @throws FontError when it is damaged */
+  get runs(): number[] {
+    return toRuns([...this.codePoints]);
   }
 
   /** Glyph of a code point, 0 when it has none. @throws FontError when the character map is damaged */

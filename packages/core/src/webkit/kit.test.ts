@@ -18,7 +18,10 @@ const face: SiteFile = {
 };
 const kit = (layout: Layout, changes: Partial<SiteFile> = {}): Record<string, string> =>
   Object.fromEntries(
-    siteKitTexts({ name: 'Hollin web', layout, files: [{ ...face, ...changes }], sample: 'Beans & peas <3' }, () => 'hash').map((t) => [t.path, t.content]),
+    siteKitTexts({ name: 'Hollin web', layout, files: [{ ...face, ...changes }], sample: 'Beans & peas <3' }, () => 'hash').map((t) => [
+      t.path,
+      t.content,
+    ]),
   );
 
 test('the rules name the face and its stand-in safely', () => {
@@ -27,7 +30,9 @@ test('the rules name the face and its stand-in safely', () => {
   expect(sheet).toContain('font-family: "Hollin “Bank” \\\\ \\"Serif\\"";');
   expect(sheet).toContain('font-style: italic;');
   expect(sheet).toContain('font-weight: 700;');
-  expect(sheet).toMatch(/src: local\("Times New Roman Bold"\);\s+size-adjust: 104.12%;\s+ascent-override: 90%;\s+descent-override: 25%;\s+line-gap-override: 0%;/);
+  expect(sheet).toMatch(
+    /src: local\("Times New Roman Bold"\);\s+size-adjust: 104.12%;\s+ascent-override: 90%;\s+descent-override: 25%;\s+line-gap-override: 0%;/,
+  );
   expect(kit('flat', { weightRange: [200, 900] })['fonts.css']).toContain('font-weight: 200 900;');
   expect(kit('flat', { unicodeRange: 'U+0020-007E' })['fonts.css']).toContain('unicode-range: U+0020-007E;');
   expect(stackOf([{ ...face, fallback: null, generic: 'monospace' }], face.family)).toMatch(/", monospace$/);

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { recipeKey, type FontFormat, type Comparison, type Recipe } from '@orderly-glyph/core';
 import type { DataSource } from 'typeorm';
 import { getBlob, putBlob } from '../../platform/blobs/blobs.js';
-import type { Compute } from '../../platform/compute/pool.js';
+import { ComputeError, type Compute } from '../../platform/compute/pool.js';
 import { Rendition } from './rows.js';
 
 export interface Rendered {
@@ -34,7 +34,11 @@ export async function render(
   if (known) return known;
   const original = await getBlob(db.manager, workspaceId, source.sha256);
   const { bytes, format, comparison } = await compute.run('convert', [original, source.faceIndex, recipe], urgent);
-  if (!comparison.equal) throw new Error(`The converted file is not the same face: ${comparison.differences.join(' ')}`);
+  if (!comparison.equal)
+    throw new ComputeError({
+      code: 'not-equal',
+      message: `It would not be the same face, so nothing was made: ${comparison.differences.slice(0, 3).join(' ')}`,
+    });
   const sha256 = createHash('sha256').update(bytes).digest('hex');
   await db.transaction(async (manager) => {
     await putBlob(manager, workspaceId, sha256, bytes);

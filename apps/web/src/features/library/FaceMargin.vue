@@ -324,7 +324,11 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       <h3 id="q-hand">What do I hand over?</h3>
       <p class="mt-1">
         <RouterLink class="link" :to="{ path: '/handover', query: { faces: face.id } }">Web kit</RouterLink>
-        <span class="note">WOFF2, WOFF, style sheet, terms, how-to</span>
+        <span class="note">WOFF2, style sheet, terms, how-to</span>
+      </p>
+      <p class="mt-1">
+        <RouterLink class="link" :to="{ path: '/foundry', query: { faces: face.id } }">Convert it</RouterLink>
+        <span class="note">other outlines, fewer characters, an instance</span>
       </p>
       <p class="mt-1">
         <a class="link" :href="asAddress('woff2')" download>WOFF2</a> · <a class="link" :href="asAddress('woff')" download>WOFF</a> ·

@@ -50,6 +50,7 @@ watch(
         >Record a license</RouterLink
       >
       <RouterLink class="press-quiet" :to="{ path: '/licenses/proof', query: { faces: ids } }">Proof of rights</RouterLink>
+      <RouterLink class="press-quiet" :to="{ path: '/foundry', query: { faces: ids } }">Convert</RouterLink>
       <RouterLink class="press-quiet" :to="{ path: '/handover', query: { faces: ids } }">Web kit</RouterLink>
       <RouterLink class="press" :to="{ path: '/places/check', query: { faces: ids } }">Check for a place</RouterLink>
       <button type="button" class="link px-1" @click="tray.clear()">Empty</button>

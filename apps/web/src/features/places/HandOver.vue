@@ -33,7 +33,9 @@ const TREES = {
   nested: 'css/\n  fonts.css\n  fonts/\n    your-face.woff2',
   flat: 'fonts.css\nyour-face.woff2',
 };
-const made = computed(() => (kitId.value ? addressOf(routes.getKit, { params: { kitId: kitId.value }, query: { layout: layout.value } }) : ''));
+const made = computed(() =>
+  kitId.value ? addressOf(routes.getKit, { params: { kitId: kitId.value }, query: { layout: layout.value } }) : '',
+);
 const faceIds = computed(() => several('faces'));
 const goes = (c: Handover): boolean => c.answer !== 'no' || override.value[c.faceId] === true;
 const going = computed(() => checks.value?.filter(goes) ?? []);
@@ -143,10 +145,13 @@ async function make(): Promise<void> {
       </ol>
     </div>
     <aside
-      aria-label="The statement of rights"
+      aria-label="How the files lie, and the statement of rights"
       class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-6 max-lg:w-full max-lg:border-t max-lg:border-l-0"
     >
-      <h2>What you state</h2>
+      <h2>How shall the files lie?</h2>
+      <WordChoice v-model="layout" class="mt-1" :words="LAYOUTS" label="How the files of the kit lie" />
+      <pre class="note mt-2 font-mono">{{ TREES[layout] }}</pre>
+      <h2 class="mt-6">What you state</h2>
       <template v-if="going.length > 0">
         <p class="note mt-1">This is what is written down, in these words, with your name and the date.</p>
         <p v-for="c in going" :key="c.faceId" class="quote mt-4">{{ c.answer === 'no' ? c.overrideStatement : c.statement }}</p>
@@ -160,9 +165,6 @@ async function make(): Promise<void> {
         <p v-if="made" class="mt-3"><a class="link" :href="made" download>Download it again</a></p>
         <p v-if="lacksNote" class="note mt-2 text-ask">Not every license says yes to this. Write down on the left why you go ahead.</p>
       </template>
-      <h3 class="mt-6">How shall the files lie?</h3>
-      <WordChoice v-model="layout" class="mt-1" :words="LAYOUTS" label="How the files of the kit lie" />
-      <pre class="note mt-2 font-mono">{{ TREES[layout] }}</pre>
       <p v-if="staying.length > 0" class="note mt-3">
         {{ count(staying.length, 'face stays', 'faces stay') }} out of the kit: the answer is No.
       </p>

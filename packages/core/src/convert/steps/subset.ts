@@ -9,7 +9,7 @@ export const SUBSET: Step = {
   version: 1,
   change: 'subset',
   label: ({ runs, keep, drop }) =>
-    `cut down to ${countOf(runs as readonly number[]).toLocaleString('en-US')} characters${
+    `cut down to at most ${countOf(runs as readonly number[]).toLocaleString('en-US')} characters${
       keep !== undefined ? `, with the features ${String(keep)} only` : drop !== undefined ? `, without the features ${String(drop)}` : ''
     }`,
   // A smaller face is another face: it is asked for, never proposed by itself.

@@ -1,0 +1,1 @@
+export { conversionsRoutes } from './routes.js';
