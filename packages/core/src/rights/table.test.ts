@@ -96,15 +96,20 @@ test('a table keeps faces of the same licenses apart where their files differ', 
     endsOn: null,
     limits: {},
   };
-  const [open, restricted] = verdictTable(
-    [
-      { licenses: [license], embedding: decodeEmbedding(0, 4) },
-      { licenses: [license], embedding: decodeEmbedding(2, 4) },
-    ],
+  // Source: OpenType specification, OS/2, fsType: 2 restricted, 0x100 no subsetting, 0x200 bitmaps only.
+  const [open, restricted, bitmaps] = verdictTable(
+    [0, 2, 0x200].map((fsType) => ({ licenses: [license], embedding: decodeEmbedding(fsType, 4) })),
     DAY,
   );
   const web = USES.indexOf('website');
-  expect([open![web]!.answer, restricted![web]!.answer]).toEqual(['yes', 'ask']);
+  expect([open![web]!.answer, restricted![web]!.answer, bitmaps![web]!.answer]).toEqual(['yes', 'ask', 'ask']);
+  const changes = { ...license, reservedNames: [], uses: { changing: 'yes' as const } };
+  const [may, whole] = verdictTable(
+    [0, 0x100].map((fsType) => ({ licenses: [changes], embedding: decodeEmbedding(fsType, 4) })),
+    DAY,
+  );
+  const changing = USES.indexOf('changing');
+  expect([may![changing]!.answer, whole![changing]!.answer]).toEqual(['yes', 'ask']);
 });
 
 describe('starting points', () => {

@@ -13,6 +13,8 @@ import {
   type Counters,
   type LicenseRecord,
   type Use,
+  LIMIT_KEYS,
+  LIMITS,
 } from './index.js';
 
 const DAY = '2026-06-15';
@@ -143,6 +145,15 @@ test('a place that refuses restricted files makes a yes a question, also where t
   });
   expect(of('bitmapOnly', 'refused').answer).toBe('ask');
   expect(of('open', 'refused').answer).toBe('yes');
+});
+
+test('a count that is kept on the license itself goes before one that is counted for all', () => {
+  const key = LIMIT_KEYS.find((k) => LIMITS[k].use === 'website')!;
+  const one = record({ kind: 'bought', spdxId: null, uses: { website: 'yes' }, limits: { [key]: 10 } });
+  const of = (own: number | undefined, all: number) =>
+    verdict('website', [own === undefined ? one : { ...one, counters: { [key]: own } }], file.open, DAY, { counters: { [key]: all } })
+      .answer;
+  expect([of(undefined, 5), of(undefined, 20), of(5, 20), of(20, 5)]).toEqual(['yes', 'no', 'yes', 'no']);
 });
 
 /**
