@@ -159,7 +159,7 @@ async function convert(): Promise<void> {
           ><SentencePart v-model="features" name="features" :choices="FEATURES" /><span>,</span></span
         ><span class="inline-flex items-baseline"><SentencePart v-model="axes" name="axes" :choices="AXES" /><span>.</span></span>
       </div>
-      <div class="mt-3 grid max-w-2xl gap-3">
+      <div class="mt-3 grid max-w-3xl gap-3">
         <label v-if="kept === 'text'" class="block"
           ><span class="note">Words that must be set</span><textarea v-model.lazy="words" class="field mt-1 w-full" rows="2" />
         </label>
