@@ -135,3 +135,30 @@ test('every byte changed: groups and segments that run backwards or overlap do n
       }
     }
 });
+
+test('of two mappings of one character the first counts, also where the groups touch', () => {
+  // A format 12 map by hand: groups [first, last, glyph] that meet in one character, and one that comes too late.
+  const map = (...groups: [number, number, number][]): Uint8Array => {
+    const out = new Uint8Array(12 + 16 + 12 * groups.length);
+    const view = new DataView(out.buffer);
+    view.setUint16(2, 1);
+    view.setUint16(4, 3);
+    view.setUint16(6, 10);
+    view.setUint32(8, 12);
+    view.setUint16(12, 12);
+    view.setUint32(16, 16 + 12 * groups.length);
+    view.setUint32(24, groups.length);
+    groups.forEach((g, i) => g.forEach((v, k) => view.setUint32(28 + 12 * i + 4 * k, v)));
+    return out;
+  };
+  expect(read(map([0x41, 0x43, 10], [0x43, 0x44, 50]))).toEqual([
+    [0x41, 10],
+    [0x42, 11],
+    [0x43, 12],
+    [0x44, 51],
+  ]);
+  expect(read(map([0x50, 0x50, 20], [0x41, 0x41, 10], [0x50, 0x50, 30]))).toEqual([
+    [0x41, 10],
+    [0x50, 20],
+  ]);
+});

@@ -28,3 +28,9 @@ test.each([
   expect(read).toMatchObject({ version, ...fields });
   expect(Buffer.compare(OS2.write(read, face), bytes)).toBe(0);
 });
+
+test('bytes beyond those of its version are no fields', () => {
+  const face = faceOf(readFont('gochiHand'));
+  const bytes = patch16(patch16(face.bytes('OS/2')!.slice(0, 96), 0, 1), 86, 431);
+  expect(OS2.read(bytes, face)).toMatchObject({ version: 1, sxHeight: null, sCapHeight: null, usMaxContext: null });
+});
