@@ -136,19 +136,20 @@ test('every byte changed: groups and segments that run backwards or overlap do n
     }
 });
 
-test('of two mappings of one character the first counts, also where the groups touch', () => {
-  // A format 12 map by hand: groups [first, last, glyph] that meet in one character, and one that comes too late.
-  const map = (...groups: [number, number, number][]): Uint8Array => {
-    const out = new Uint8Array(12 + 16 + 12 * groups.length);
+test('of two mappings of one character the first counts, also where runs touch', () => {
+  // A format 4 map by hand: runs [first, last, glyph of the first] that meet in one character, and one that comes too late.
+  const map = (...given: [number, number, number][]): Uint8Array => {
+    const runs: [number, number, number][] = [...given, [0xffff, 0xffff, 0]];
+    const length = 16 + 8 * runs.length;
+    const out = new Uint8Array(12 + length);
     const view = new DataView(out.buffer);
-    view.setUint16(2, 1);
-    view.setUint16(4, 3);
-    view.setUint16(6, 10);
-    view.setUint32(8, 12);
-    view.setUint16(12, 12);
-    view.setUint32(16, 16 + 12 * groups.length);
-    view.setUint32(24, groups.length);
-    groups.forEach((g, i) => g.forEach((v, k) => view.setUint32(28 + 12 * i + 4 * k, v)));
+    // One record: Windows, Unicode of 16 bits, at offset 12.
+    [0, 1, 3, 1, 0, 12, 4, length, 0, 2 * runs.length].forEach((v, i) => view.setUint16(2 * i, v));
+    runs.forEach(([first, last, glyph], i) => {
+      view.setUint16(26 + 2 * i, last);
+      view.setUint16(28 + 2 * runs.length + 2 * i, first);
+      view.setUint16(28 + 4 * runs.length + 2 * i, (glyph - first) & 0xffff);
+    });
     return out;
   };
   expect(read(map([0x41, 0x43, 10], [0x43, 0x44, 50]))).toEqual([
