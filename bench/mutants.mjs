@@ -77,7 +77,10 @@ const TESTS = {
   rights: ['core/src/rights/(day|mentions|belongs|rights|terms|verdict|table)', 'core/src/(rights/recognise|place)'],
   coverage: ['core/src/(coverage|text)', 'core/src/font'],
   place: ['core/(src/place|test/additions)', 'core/src/rights/verdict'],
-  sfnt: ['core/src/(sfnt/(directory|tables/(cmap|name|os2|layout))|font|face/facts|convert)', 'core/src/sfnt/(containers|tables/round-trip)'],
+  sfnt: [
+    'core/src/(sfnt/(directory|tables/(cmap|name|os2|layout))|font|face/facts|convert)',
+    'core/src/sfnt/(containers|tables/round-trip)',
+  ],
   face: ['core/src/face/(?!kind)', 'core/src/(derived|face/kind)'],
   font: ['core/src/(coverage|font)'],
   outline: ['core/src/outline'],
