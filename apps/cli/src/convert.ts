@@ -25,7 +25,7 @@ import {
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 import yazl from 'yazl';
-import { noteOnSubsetting, Unreadable, whole } from './files.js';
+import { failed, noteOnSubsetting, Unreadable, whole } from './files.js';
 import { WrongUse } from './wrong-use.js';
 
 export const CONVERT_USAGE = `glyph convert IN... --to ttf|otf|ttc|woff|woff2|svg|json -o OUT [--face N] [--instance NAME|wght=700,wdth=100]
@@ -134,12 +134,7 @@ export async function convert(args: string[]): Promise<number> {
     return 1;
   } catch (error) {
     if (error instanceof WrongUse) throw error;
-    const message =
-      error instanceof FontError || error instanceof Unreadable
-        ? error.message
-        : `${values.output} cannot be written (${(error as NodeJS.ErrnoException).code ?? String(error)}).`;
-    process.stderr.write(`glyph: ${message} Nothing was written.\n`);
-    return 1;
+    return failed(values.output, error);
   }
 }
 

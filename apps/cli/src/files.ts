@@ -1,6 +1,6 @@
 import { rename, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
-import { OS2, type Face } from '@orderly-glyph/core';
+import { FontError, OS2, type Face } from '@orderly-glyph/core';
 
 /** A file that cannot be opened; the sentence names it. */
 export class Unreadable extends Error {}
@@ -15,6 +15,16 @@ export async function whole(path: string, fill: (partial: string) => Promise<unk
     await rm(partial, { force: true });
     throw error;
   }
+}
+
+/** Says on standard error why nothing was written, and gives the exit code for that. */
+export function failed(output: string, error: unknown): 1 {
+  const message =
+    error instanceof FontError || error instanceof Unreadable
+      ? error.message
+      : `${output} cannot be written (${(error as NodeJS.ErrnoException).code ?? String(error)}).`;
+  process.stderr.write(`glyph: ${message} Nothing was written.\n`);
+  return 1;
 }
 
 /** Bit 8 of fsType: the maker does not want the face cut down. Source: OpenType specification, OS/2, fsType. */

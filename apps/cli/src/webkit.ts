@@ -30,7 +30,7 @@ import {
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 import yazl from 'yazl';
-import { noteOnSubsetting, Unreadable, whole } from './files.js';
+import { failed, noteOnSubsetting, Unreadable, whole } from './files.js';
 import { WrongUse } from './wrong-use.js';
 
 export const WEBKIT_USAGE = `glyph webkit FILE... --name NAME --layout flat|siblings|nested -o OUT.zip [--languages pl,el]
@@ -94,12 +94,7 @@ export async function webkit(args: string[]): Promise<number> {
     await whole(values.output, (p) => pipeline(zip.outputStream, createWriteStream(p, { flags: 'wx' })));
     return 0;
   } catch (error) {
-    const message =
-      error instanceof FontError || error instanceof Unreadable
-        ? error.message
-        : `${values.output} cannot be written (${(error as NodeJS.ErrnoException).code ?? String(error)}).`;
-    process.stderr.write(`glyph: ${message} Nothing was written.\n`);
-    return 1;
+    return failed(values.output, error);
   }
 }
 
