@@ -7,7 +7,7 @@ export interface OutlineDistance {
   /** The glyph it was found in; null when there is nothing to compare. */
   worstGlyph: number | null;
   glyphsCompared: number;
-  /** Glyphs drawn in one face and not in the other. */
+  /** Glyphs drawn in one face and not in the other, or damaged in one. */
   lost: number[];
 }
 
@@ -54,10 +54,10 @@ export function outlineDistance(before: Drawn, after: Drawn, glyphCount: number,
   for (let glyph = 0; glyph < glyphCount; glyph++) {
     const a = shape(before, glyph);
     const b = shape(after, glyph);
-    // A glyph that is damaged in the source has nothing to be compared with.
-    if (!a || (a.length === 0 && b?.length === 0)) continue;
+    if (a?.length === 0 && b?.length === 0) continue;
     out.glyphsCompared++;
-    if (!b || (a.length === 0) !== (b.length === 0)) {
+    // One that is damaged in the source cannot be carried over, and that is told.
+    if (!a || !b || (a.length === 0) !== (b.length === 0)) {
       out.lost.push(glyph);
       continue;
     }

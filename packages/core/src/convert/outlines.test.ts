@@ -166,6 +166,9 @@ test('what a conversion lost is found, and where', () => {
   expect(outlineDistance(whole, shifted, whole.glyphCount, 1000)).toMatchObject({ worstGlyph: 5, lost: [] });
   const empty = { draw: (glyph: number, pen: Parameters<typeof whole.draw>[1]) => glyph === 7 || whole.draw(glyph, pen) };
   expect(outlineDistance(whole, empty, whole.glyphCount, 1000).lost).toEqual([7]);
+  // A glyph that is damaged in the source is lost as well, and nothing that is lost counts as equal.
+  const damaged = { draw: (glyph: number, pen: Parameters<typeof whole.draw>[1]) => glyph !== 3 && whole.draw(glyph, pen) };
+  expect(outlineDistance(damaged, empty, whole.glyphCount, 1000).lost).toEqual([3, 7]);
   expect(outlineDistance(whole, whole, whole.glyphCount, 1000).farthest).toBeLessThan(1e-9);
 });
 
