@@ -16,7 +16,19 @@ const CORE = [
   'product',
   'derived',
 ];
-const FEATURES = ['accounts', 'faces', 'licenses', 'intake', 'library', 'places', 'products', 'proof-sheets', 'reports', 'workspaces'];
+const FEATURES = [
+  'accounts',
+  'faces',
+  'licenses',
+  'intake',
+  'library',
+  'conversions',
+  'places',
+  'products',
+  'proof-sheets',
+  'reports',
+  'workspaces',
+];
 
 /** The rooms of the house and which way traffic runs: web → schema ← server → core. */
 module.exports = {

@@ -5,6 +5,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { recipeFor, render, runsOfLanguages } from '../packages/core/dist/convert/index.js';
+import { GLYF } from '../packages/core/dist/sfnt/index.js';
 import { openFace } from '../packages/core/dist/font/index.js';
 import { nodeCodec, nodeSubsetter } from '../packages/node/dist/index.js';
 
@@ -23,6 +24,8 @@ const best = (act) => {
   return least;
 };
 const ours = best(() => step.run({ face: openFace(bytes, nodeCodec), format: 'otf', bytes }, { to: 'glyf' }, tools));
+const fast = best(() => step.run({ face: openFace(bytes, nodeCodec), format: 'otf', bytes }, { to: 'glyf', quick: true }, tools));
+const quick = render(bytes, 0, recipeFor(face, 'otf', { to: 'ttf', quick: true }), tools);
 const made = render(bytes, 0, recipeFor(face, 'otf', { to: 'ttf' }), tools);
 const out = join(tmpdir(), 'bench-convert.ttf');
 writeFileSync(out, made.bytes);
@@ -53,6 +56,31 @@ print(json.dumps({'points': n, 'ms': best * 1000, 'ours': sum(len(o['glyf'][g].c
 );
 console.log(
   `points ${(theirs.ours / theirs.points).toFixed(3)} of cu2qu's, time ${(ours / theirs.ms).toFixed(2)} (${ours.toFixed(0)} and ${theirs.ms.toFixed(0)} ms); farthest ${made.comparison.farthest.toFixed(3)} units, both ways`,
+);
+
+// The other way round, against tx of Debian's afdko where it is at hand (TX=its path): the whole CFF table, +S.
+if (process.env.TX) {
+  const folder = new URL('../node_modules/', import.meta.url).pathname;
+  const faces = (
+    process.env.FACES ??
+    `${folder}source-serif/TTF/SourceSerif4-Regular.ttf ${folder}@expo-google-fonts/literata/400Regular/Literata_400Regular.ttf`
+  ).split(' ');
+  let [mine, reference] = [0, 0];
+  for (const path of faces) {
+    const make = (share) => render(new Uint8Array(readFileSync(path)), 0, [{ step: 'outlines', options: { to: 'CFF', share } }], tools);
+    const plain = join(tmpdir(), 'bench-plain.otf');
+    const packed = join(tmpdir(), 'bench-tx.cff');
+    writeFileSync(plain, make(false).bytes);
+    spawnSync(process.env.TX, ['-cff', '+S', '+b', plain, packed]);
+    mine += make(true).face.bytes('CFF ').length;
+    reference += readFileSync(packed).length;
+  }
+  console.log(`CFF tables of ${faces.length} faces ${(mine / reference).toFixed(3)} of tx +S`);
+}
+
+const count = (f) => f.need(GLYF).reduce((n, g) => n + (g?.kind === 'simple' ? g.x.length : 0), 0);
+console.log(
+  `quick: points ${(count(quick.face) / theirs.points).toFixed(3)} of cu2qu's, time ${(fast / theirs.ms).toFixed(2)}; farthest ${quick.comparison.farthest.toFixed(3)}, ${quick.comparison.equal ? 'proved' : quick.comparison.differences[0]}`,
 );
 
 const runs = runsOfLanguages(['pl']);

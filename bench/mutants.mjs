@@ -8,7 +8,6 @@ import { ROOT } from '../scripts/lib/system.mjs';
 
 const FOLDERS = ['rights', 'coverage', 'place', 'sfnt', 'face'];
 const core = 'packages/core/src';
-const SEQUENCER = join(ROOT, 'bench/quickest-first.mjs');
 
 /** Edits that once went unnoticed. */
 const NAMED = [
@@ -72,40 +71,54 @@ mkdirSync(join(copy, 'node_modules'));
 for (const name of readdirSync(join(ROOT, 'node_modules')))
   if (!name.startsWith('.') && name !== '@orderly-glyph') symlinkSync(join(ROOT, 'node_modules', name), join(copy, 'node_modules', name));
 
-/** Tests that may notice an edit in a folder, the quick ones first: most edits need no more. */
-const TESTS = {
-  rights: ['core/src/rights/(day|mentions|belongs|rights|terms|verdict|table)', 'core/src/(rights/recognise|place)'],
-  coverage: ['core/src/(coverage|text)', 'core/src/font'],
-  place: ['core/(src/place|test/additions)', 'core/src/rights/verdict'],
-  sfnt: [
-    'core/src/(sfnt/(directory|tables/(cmap|name|os2|layout))|font|face/facts|convert)',
-    'core/src/sfnt/(containers|tables/round-trip)',
-  ],
-  face: ['core/src/face/(?!kind)', 'core/src/(derived|face/kind)'],
-  font: ['core/src/(coverage|font)'],
-  outline: ['core/src/outline'],
-};
-function fails(pattern) {
-  const jest = join(ROOT, 'node_modules/jest/bin/jest.js');
-  const args = [
-    '--experimental-vm-modules',
-    '--no-warnings',
-    jest,
-    '--selectProjects',
-    'unit',
-    '--bail',
-    '-i',
-    '--testSequencer',
-    SEQUENCER,
-    '--testPathPatterns',
-    pattern,
-  ];
-  return spawnSync(process.execPath, args, { cwd: copy, stdio: 'ignore', timeout: 240_000 }).status !== 0;
+const JEST = join(ROOT, 'node_modules/jest/bin/jest.js');
+/** An edit that makes a suite hang is noticed by that: no suite takes more than a minute and a half. */
+const jest = (...args) =>
+  spawnSync(process.execPath, ['--experimental-vm-modules', '--no-warnings', JEST, '--selectProjects', 'unit', '-i', ...args], {
+    cwd: copy,
+    encoding: 'utf8',
+    timeout: 400_000,
+    killSignal: 'SIGKILL',
+  });
+
+/** Lines of the core that each suite runs through, and how long it took: an edit is shown to those suites alone, quick ones first. */
+const suites = [];
+function measure() {
+  const listed = jest('--listTests')
+    .stdout.split('\n')
+    .filter((path) => /packages\/(core|node)\//.test(path));
+  for (const path of listed) {
+    const out = join(copy, '.coverage');
+    const began = Date.now();
+    const options = ['--coverageProvider', 'v8', '--coverageReporters', 'json', '--coverageDirectory', out];
+    // The named ones lie in other folders too.
+    const only = [...FOLDERS, 'font', 'outline'].flatMap((f) => ['--collectCoverageFrom', `${core}/${f}/**/*.ts`]);
+    // A test that fails without any edit would notice every one.
+    const run = jest('--coverage', ...options, ...only, '--runTestsByPath', path);
+    if (run.status !== 0) throw new Error(`${path} fails as it is: ${run.signal ?? ''} ${run.stderr?.slice(-3000)}`);
+    const lines = new Map();
+    const hits = existsSync(join(out, 'coverage-final.json')) ? JSON.parse(readFileSync(join(out, 'coverage-final.json'), 'utf8')) : {};
+    for (const [file, { statementMap, s }] of Object.entries(hits)) {
+      const hit = new Set();
+      for (const [id, { start, end }] of Object.entries(statementMap))
+        if (s[id] > 0) for (let line = start.line; line <= end.line; line++) hit.add(line);
+      lines.set(file.slice(file.indexOf(core) + core.length + 1), hit);
+    }
+    suites.push({ path, took: Date.now() - began, lines });
+    rmSync(out, { recursive: true, force: true });
+  }
+  suites.sort((a, b) => a.took - b.took);
 }
-function noticed(file) {
-  const beside = join(copy, core, file.replace(/\.ts$/, '.test.ts'));
-  const first = existsSync(beside) ? [`core/src/${file.replace(/\.ts$/, '.test.ts')}`] : [];
-  return [...first, ...TESTS[file.split('/')[0]]].some(fails);
+function noticed(file, line) {
+  const through = suites.filter((s) => s.lines.get(file)?.has(line)).map((s) => s.path);
+  // One after another: most edits are noticed by a quick suite, and the slow ones then never run.
+  return through.some((path) => failsOf(jest('--bail', '--runTestsByPath', path), path));
+}
+/** Whether tests failed, or hung. @throws Error when there was no run to speak of, which would count as noticing anything */
+function failsOf({ status, signal, stderr }, path) {
+  if (status === 0) return false;
+  if (signal === 'SIGKILL' || /^(Tests|Test Suites):.* failed/m.test(stderr ?? '')) return true;
+  throw new Error(`${path} did not run: ${signal ?? status} ${stderr?.slice(-2000)}`);
 }
 
 /** Offsets in a text that lie in a comment, an import or a data file's strings. */
@@ -140,29 +153,28 @@ while (drawn.length < Math.min(wanted, generated.length)) drawn.push(...generate
 
 const score = { noticed: 0, all: 0 };
 const named = { noticed: 0, all: 0 };
-function tryOne(file, change, tally, say) {
+const lineOf = (text, at) => text.slice(0, at).split('\n').length;
+function tryOne(file, at, from, to, tally, say) {
   const path = join(copy, core, file);
   const whole = readFileSync(path, 'utf8');
-  const changed = change(whole);
-  if (changed === whole) return console.log(`not found: ${say}`);
-  writeFileSync(path, changed);
+  if (at < 0) return console.log(`not found: ${say}`);
+  writeFileSync(path, whole.slice(0, at) + to + whole.slice(at + from.length));
   tally.all++;
-  if (noticed(file)) tally.noticed++;
-  else console.log(`survived: ${say}`);
+  const line = lineOf(whole, at);
+  if (noticed(file, line)) tally.noticed++;
+  else console.log(`survived: ${file}:${line} ${say}`);
   writeFileSync(path, whole);
+  console.log(`${tally.noticed} of ${tally.all}`);
+  // What is unedited must still pass, or the machine is what fails.
+  if (tally.all % 25 === 0 && failsOf(jest('--runTestsByPath', suites[0].path), suites[0].path))
+    throw new Error('A suite fails without any edit.');
 }
 try {
-  // A test that fails without any edit would notice every one.
-  for (const pattern of new Set(Object.values(TESTS).flat())) if (fails(pattern)) throw new Error(`The tests ${pattern} fail as they are.`);
-  for (const [say, file, from, to] of NAMED) tryOne(file, (text) => text.replace(from, () => to), named, say);
+  measure();
+  for (const { path, took } of suites) console.log(`${(took / 1000).toFixed(1)} s ${path.slice(copy.length)}`);
+  for (const [say, file, from, to] of NAMED) tryOne(file, readFileSync(join(copy, core, file), 'utf8').indexOf(from), from, to, named, say);
   console.log(`named: ${named.noticed} of ${named.all} noticed`);
-  for (const { file, at, from, to } of drawn) {
-    const line = readFileSync(join(copy, core, file), 'utf8')
-      .slice(0, at)
-      .split('\n').length;
-    tryOne(file, (text) => text.slice(0, at) + to + text.slice(at + from.length), score, `${file}:${line} “${from}” to “${to}”`);
-    if (score.all % 20 === 0) console.log(`${score.noticed} of ${score.all}`);
-  }
+  for (const { file, at, from, to } of drawn) tryOne(file, at, from, to, score, `“${from}” to “${to}”`);
   console.log(`drawn: ${score.noticed} of ${score.all} noticed (${((100 * score.noticed) / Math.max(1, score.all)).toFixed(1)}%)`);
 } finally {
   rmSync(copy, { recursive: true, force: true });

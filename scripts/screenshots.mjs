@@ -102,10 +102,11 @@ try {
   await page.goto(`${address}/library/proof?faces=${lead('Literata')},${lead('Noto Sans Arabic')}`);
   await page.getByRole('img', { name: 'Page 1 of the proof sheet' }).waitFor();
   await shot('proof');
-  await page.goto(`${address}/licenses/uses`);
-  await page.getByRole('button', { name: 'Rowan Block, Website: no' }).click();
-  await page.getByText('Proof of rights for').waitFor();
-  await shot('uses');
+  await page.goto(
+    `${address}/foundry/words?face=${lead('Literata')}&text=${encodeURIComponent('Fresh Bread\nsince 1962')}&align=center&measure=width&size=240&lines=1.1`,
+  );
+  await page.getByText(/^240 by/).waitFor();
+  await shot('words');
   await page.goto(`${address}/licenses`);
   await page.getByRole('img', { name: /Terms of/ }).waitFor();
   await shot('licenses');

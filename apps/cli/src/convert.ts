@@ -8,6 +8,7 @@ import {
   FontError,
   glyphFileName,
   glyphSvg,
+  GIVEN_NAMES,
   language,
   openFont,
   recipeFor,
@@ -17,23 +18,29 @@ import {
   runsOfText,
   sayRecipe,
   writeCollection,
+  type Options,
   type Recipe,
   type Rendered,
   type SfntFont,
   type TargetFormat,
+  type Tools,
   type Wish,
 } from '@orderly-glyph/core';
-import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
+import { nodeCodec, nodePaths, nodeSubsetter } from '@orderly-glyph/node';
 import yazl from 'yazl';
 import { failed, noteOnSubsetting, Unreadable, whole } from './files.js';
 import { WrongUse } from './wrong-use.js';
 
-export const CONVERT_USAGE = `glyph convert IN... --to ttf|otf|ttc|woff|woff2|svg|json -o OUT [--face N] [--instance NAME|wght=700,wdth=100]
-    [--tolerance UNITS] [--subset-text S|--subset-file F|--subset-unicodes U+0020-007E,...|--subset-languages pl,el]
-    [--keep-features a,b|--drop-features a,b] [--report REPORT.json]
+export const CONVERT_USAGE = `glyph convert IN... --to ttf|otf|ttc|woff|woff2|svg|json -o OUT [--face N]
+    [--instance NAME|wght=700,wdth=100|--axes wght=300:700,opsz=14] [--no-color]
+    [--tolerance UNITS] [--quick] [--subset-text S|--subset-file F|--subset-unicodes U+0020-007E,...|--subset-languages pl,el]
+    [--keep-features a,b|--drop-features a,b] [--remove-overlaps] [--mend] [--name KEY=VALUE]...
+    [--report REPORT.json]
   The face in another form, each step proved against what went into it; nothing is written when a proof fails. N counts the
   faces of a collection from 0. ttc takes several files; svg is a ZIP of one drawing a glyph, json their outlines and metrics.
-  The tolerance is in thousandths of the em (0.5) and matters where outlines are converted.
+  Names have the keys family, style, version, vendor, ${Object.keys(GIVEN_NAMES).join(', ')}; an empty value takes one away.
+  The tolerance is in thousandths of the em (0.5) and matters where outlines are converted; --quick takes a fraction of the time
+  and more points.
 `;
 
 const FORMATS = ['ttf', 'otf', 'ttc', 'woff', 'woff2', 'svg', 'json'] as const;
@@ -48,6 +55,8 @@ interface Report {
   equal: boolean;
   differences: string[];
   glyphsCompared: number;
+  /** What was mended; sentences. */
+  changes: string[];
   /** Font units; null where outlines were not made anew. */
   farthest: number | null;
   worstGlyph: number | null;
@@ -63,13 +72,19 @@ export async function convert(args: string[]): Promise<number> {
       output: { type: 'string', short: 'o' },
       face: { type: 'string' },
       instance: { type: 'string' },
+      axes: { type: 'string' },
+      'no-color': { type: 'boolean' },
       tolerance: { type: 'string' },
+      quick: { type: 'boolean' },
       'subset-text': { type: 'string' },
       'subset-file': { type: 'string' },
       'subset-unicodes': { type: 'string' },
       'subset-languages': { type: 'string' },
       'keep-features': { type: 'string' },
       'drop-features': { type: 'string' },
+      'remove-overlaps': { type: 'boolean' },
+      mend: { type: 'boolean' },
+      name: { type: 'string', multiple: true },
       report: { type: 'string' },
     },
   });
@@ -81,14 +96,22 @@ export async function convert(args: string[]): Promise<number> {
   if (values.tolerance !== undefined && !(Number(values.tolerance) > 0)) throw new WrongUse('--tolerance must be a number above 0.');
   const cuts = (['subset-text', 'subset-file', 'subset-unicodes', 'subset-languages'] as const).filter((k) => values[k] !== undefined);
   if (cuts.length > 1) throw new WrongUse(`--${cuts[0]} and --${cuts[1]} cannot be used together.`);
+  if (values.instance !== undefined && values.axes !== undefined)
+    throw new WrongUse('--instance and --axes cannot be used together: an instance has no axes left.');
   if (values['keep-features'] !== undefined && values['drop-features'] !== undefined)
     throw new WrongUse('--keep-features and --drop-features cannot be used together.');
   try {
     const wish: Omit<Wish, 'to'> = {
       ...(values.tolerance === undefined ? {} : { tolerance: Number(values.tolerance) }),
+      ...(values.quick ? { quick: true } : {}),
       ...(values.instance === undefined ? {} : { at: values.instance }),
+      ...(values.axes === undefined ? {} : { axes: values.axes }),
+      ...(values['no-color'] ? { plain: true } : {}),
       ...(values['keep-features'] === undefined ? {} : { keep: values['keep-features'] }),
       ...(values['drop-features'] === undefined ? {} : { drop: values['drop-features'] }),
+      ...(values['remove-overlaps'] ? { unite: true } : {}),
+      ...(values.mend ? { mend: true } : {}),
+      ...(values.name ? { names: namesFrom(values.name) } : {}),
       ...(await runsFrom(values)),
     };
     const reports: Report[] = [];
@@ -102,7 +125,7 @@ export async function convert(args: string[]): Promise<number> {
       for (const face of wanted) {
         const { rendered, recipe } = await one(bytes, path, face, to, wish);
         made.push(rendered);
-        const { equal, differences, glyphsCompared, farthest = null, worstGlyph = null } = rendered.comparison;
+        const { equal, differences, glyphsCompared, changes = [], farthest = null, worstGlyph = null } = rendered.comparison;
         reports.push({
           source: { path, sha256: hash(bytes), bytes: bytes.length, face },
           steps: sayRecipe(recipe),
@@ -110,6 +133,7 @@ export async function convert(args: string[]): Promise<number> {
           equal,
           differences,
           glyphsCompared,
+          changes,
           farthest,
           worstGlyph,
         });
@@ -136,6 +160,19 @@ export async function convert(args: string[]): Promise<number> {
     if (error instanceof WrongUse) throw error;
     return failed(values.output, error);
   }
+}
+
+const NAME_KEYS: readonly string[] = ['family', 'style', 'version', 'vendor', ...Object.keys(GIVEN_NAMES)];
+
+function namesFrom(pairs: readonly string[]): Options {
+  return Object.fromEntries(
+    pairs.map((pair) => {
+      const [key = '', ...value] = pair.split('=');
+      if (!NAME_KEYS.includes(key) || value.length === 0)
+        throw new WrongUse(`--name takes KEY=VALUE, where the key is one of ${NAME_KEYS.join(', ')}.`);
+      return [key, value.join('=')];
+    }),
+  );
 }
 
 async function runsFrom(
@@ -184,8 +221,11 @@ async function one(
   const plain: TargetFormat = face.outlineKind === 'glyf' ? 'ttf' : 'otf';
   const recipe = recipeFor(face, format, { ...wish, to: to === 'ttc' || to === 'svg' || to === 'json' ? plain : to });
   if (recipe.some((r) => r.step === 'subset')) noteOnSubsetting(face, path);
-  const subsetter = recipe.some((r) => r.step === 'subset' || r.step === 'instance') ? await nodeSubsetter() : undefined;
-  return { rendered: render(bytes, index, recipe, { codec: nodeCodec, ...(subsetter ? { subsetter } : {}) }), recipe };
+  const uses = (...steps: string[]): boolean => recipe.some((r) => steps.includes(r.step));
+  const tools: Tools = { codec: nodeCodec };
+  if (uses('subset', 'instance', 'axes')) tools.subsetter = await nodeSubsetter();
+  if (uses('overlaps')) tools.paths = await nodePaths();
+  return { rendered: render(bytes, index, recipe, tools), recipe };
 }
 
 /** Writes the result; gives its bytes, but for a ZIP of drawings. */

@@ -21,10 +21,14 @@ import {
   runsOfLanguages,
   sampleOf,
   siteKitTexts,
+  splitForLanguages,
   standInFor,
   toRuns,
+  unicodeRangeOf,
   valueOf,
   type Face,
+  type FaceFacts,
+  type FilePart,
   type KitText,
   type SiteFile,
 } from '@orderly-glyph/core';
@@ -33,8 +37,9 @@ import yazl from 'yazl';
 import { failed, noteOnSubsetting, Unreadable, whole } from './files.js';
 import { WrongUse } from './wrong-use.js';
 
-export const WEBKIT_USAGE = `glyph webkit FILE... --name NAME --layout flat|siblings|nested -o OUT.zip [--languages pl,el]
-  What a website needs: the faces as WOFF2 (cut down to the languages, if any are named), a style sheet with faces of the
+export const WEBKIT_USAGE = `glyph webkit FILE... --name NAME --layout flat|siblings|nested -o OUT.zip [--languages pl,el [--split]]
+  What a website needs: the faces as WOFF2 (cut down to the languages, if any are named, and with --split in several files of
+  which a page loads those that its language needs), a style sheet with faces of the
   reader's system that stand in at the same size, preload and server lines, a test page, the terms in the files.
 `;
 
@@ -49,6 +54,7 @@ export async function webkit(args: string[]): Promise<number> {
       name: { type: 'string' },
       layout: { type: 'string' },
       languages: { type: 'string' },
+      split: { type: 'boolean' },
       output: { type: 'string', short: 'o' },
     },
   });
@@ -62,6 +68,7 @@ export async function webkit(args: string[]): Promise<number> {
   const tags = (values.languages ?? '').split(/[\s,]+/).filter(Boolean);
   const unknown = tags.find((t) => !language(t));
   if (unknown !== undefined) throw new WrongUse(`There is no language “${unknown}” here; tags are those of CLDR.`);
+  if (values.split && tags.length === 0) throw new WrongUse('--split goes by the languages; name them with --languages.');
   try {
     const files: (SiteFile & { content: Uint8Array })[] = [];
     const terms: KitText[] = [];
@@ -70,16 +77,13 @@ export async function webkit(args: string[]): Promise<number> {
         throw new Unreadable(`${path} cannot be opened (${error.code ?? 'unknown reason'}).`);
       });
       for (const [index, face] of openFont(bytes, nodeCodec).faces.entries()) {
-        const file = await siteFile(
-          bytes,
-          face,
-          index,
-          tags,
-          path,
-          files.map((f) => f.fileBase),
-        );
-        files.push(file);
-        terms.push({ path: `license/${file.fileBase.replace(/\.[0-9a-f]{8}$/, '')}.txt`, content: termsOf(face) });
+        const parts = values.split ? splitForLanguages(face, tags) : [];
+        const own: FilePart[] =
+          parts.length > 1 ? parts : [{ name: '', languages: [], runs: tags.length > 0 ? runsOfLanguages(tags) : [] }];
+        const taken = files.map((f) => f.fileBase);
+        const name = nameFor(bytes, index, path, taken);
+        for (const part of own) files.push(await siteFile(bytes, face, index, tags, path, part, part.name ? `${name}-${part.name}` : name));
+        terms.push({ path: `license/${name}.txt`, content: termsOf(face) });
       }
     }
     const sample = tags.map((t) => sampleOf(t)).join(' ') || sampleOf('en')!;
@@ -98,20 +102,35 @@ export async function webkit(args: string[]): Promise<number> {
   }
 }
 
+/** A file name that no file of the kit begins with yet. @throws FontError when the file says nothing of itself */
+function nameFor(bytes: Uint8Array, index: number, path: string, taken: readonly string[]): string {
+  const facts = factsFor(bytes, index, path);
+  const base = fileBase(facts.typographicFamily ?? facts.family ?? 'Unnamed', facts.typographicSubfamily ?? facts.subfamily ?? 'Regular');
+  let unique = base;
+  for (let n = 2; taken.some((t) => t.startsWith(`${unique}.`) || t.startsWith(`${unique}-`)); n++) unique = `${base}-${n}`;
+  return unique;
+}
+
+function factsFor(bytes: Uint8Array, index: number, path: string): FaceFacts {
+  const facts = valueOf(inspect(bytes, nodeCodec, { fileName: path }, [FACTS.id]).faces[index]!, FACTS);
+  if (!facts) throw new FontError('unsupported', `${path} cannot be read.`);
+  return facts;
+}
+
 async function siteFile(
   bytes: Uint8Array,
   face: Face,
   index: number,
   tags: readonly string[],
   path: string,
-  taken: readonly string[],
+  part: FilePart,
+  name: string,
 ): Promise<SiteFile & { content: Uint8Array }> {
-  const { faces } = inspect(bytes, nodeCodec, { fileName: path }, [FACTS.id, KIND.id]);
-  const facts = valueOf(faces[index]!, FACTS);
-  if (!facts) throw new FontError('unsupported', `${path} cannot be read.`);
+  const { faces } = inspect(bytes, nodeCodec, { fileName: path }, [KIND.id]);
+  const facts = factsFor(bytes, index, path);
   const recipe = recipeFor(face, openFont(bytes, nodeCodec).format, {
     to: 'woff2',
-    ...(tags.length > 0 ? { runs: runsOfLanguages(tags) } : {}),
+    ...(part.runs.length > 0 ? { runs: part.runs } : {}),
   });
   const made = render(bytes, index, recipe, { codec: nodeCodec, subsetter: await nodeSubsetter() });
   if (tags.length > 0) noteOnSubsetting(face, path);
@@ -119,9 +138,6 @@ async function siteFile(
     throw new FontError('unsupported', `${path} would not be what it was. ${made.comparison.differences.slice(0, 3).join(' ')}`);
   const family = facts.typographicFamily ?? facts.family ?? 'Unnamed';
   const style = facts.typographicSubfamily ?? facts.subfamily ?? 'Regular';
-  const base = fileBase(family, style);
-  let unique = base;
-  for (let n = 2; taken.some((t) => t.startsWith(`${unique}.`)); n++) unique = `${base}-${n}`;
   const weight = facts.axes.find((a) => a.tag === 'wght');
   const generic = genericOf(valueOf(faces[index]!, KIND)?.value ?? null);
   const local = standInFor(generic, facts.weightClass);
@@ -134,12 +150,13 @@ async function siteFile(
     weightRange: weight ? [weight.min, weight.max] : null,
     italic: facts.italic,
     // A part of its hash in the name: another version is another address, and browsers may keep each for good.
-    fileBase: `${unique}.${createHash('sha256').update(made.bytes).digest('hex').slice(0, 8)}`,
+    fileBase: `${name}.${createHash('sha256').update(made.bytes).digest('hex').slice(0, 8)}`,
     bytes: made.bytes.length,
     sourceBytes: bytes.length,
     sha384: sha384(made.bytes),
     runs: toRuns([...made.face.codePoints]),
-    unicodeRange: null,
+    unicodeRange: part.name ? unicodeRangeOf(part.runs) : null,
+    ...(part.name ? { languages: part.languages } : {}),
     fallback: fallbackFor(face, local, tags.length > 0 ? tags : ['en']),
     generic,
     content: made.bytes,

@@ -3,6 +3,7 @@ import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { createHttp } from './app.js';
 import { intakeWork, sweepUploads } from './features/intake/index.js';
+import { runAgain } from './features/conversions/index.js';
 import { queueRefresh, refreshWork } from './features/library/index.js';
 import { deliveryWork } from './features/places/index.js';
 import { Compute } from './platform/compute/pool.js';
@@ -20,7 +21,12 @@ await mkdir(tempDir, { recursive: true });
 const db = await openDatabase(config.db, ENTITIES as EntitySchema[]);
 const compute = new Compute(config.workers);
 const jobs = new JobRunner(db, config.jobLease, {
-  intake: intakeWork({ db, compute, tempDir }),
+  intake: async (control) => {
+    const said = await intakeWork({ db, compute, tempDir })(control);
+    // What was made of an older file of a face is made of the newer one as well. The intake itself is done.
+    void runAgain(db, compute, control.row.workspaceId).catch((error: unknown) => console.error('Running recipes again failed:', error));
+    return said;
+  },
   delivery: deliveryWork({ db, compute, allowed: { hosts: config.privatePlaces, folders: config.placeFolders } }),
   facts: refreshWork({ db, compute }),
 });

@@ -1,4 +1,5 @@
 import { productsBytes, productsRows } from './features/products/index.js';
+import { conversionsRows } from './features/conversions/index.js';
 import { accountsRows } from './features/accounts/index.js';
 import { facesRows, facesBytes } from './features/faces/index.js';
 import { licensesRows, licensesBytes } from './features/licenses/index.js';
@@ -19,6 +20,7 @@ export const ENTITIES = [
   ...placesRows,
   ...productsRows,
   ...libraryRows,
+  ...conversionsRows,
   ...proofSheetsRows,
 ];
 

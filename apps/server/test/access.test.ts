@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { blankLicense, routes, type AnyContract } from '@orderly-glyph/schema';
+import { blankLicense, routes, wish as wishSchema, type AnyContract } from '@orderly-glyph/schema';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, Person, startServer, type TestServer } from './setup.js';
 
@@ -20,6 +20,7 @@ const table = Object.entries(routes) as [keyof typeof routes, AnyContract][];
 function request(name: keyof typeof routes, contract: AnyContract): { path: string; body: string | null } {
   const path = contract.path.replace(/:(\w+)/g, (_, p: string) => ids[p] ?? PLAIN[p] ?? `no-id-for-${p}`);
   const license = { ...blankLicense([ids.faceId!]), name: 'x' };
+  const words = { text: 'x', size: 10, color: '#000000', purpose: 'logo' };
   const plan = { faceIds: [ids.faceId], title: 'x', text: '', parts: [], ink: '#000000', paper: '#ffffff' };
   const bodies: Partial<Record<keyof typeof routes, object>> = {
     createInvitation: { role: 'viewer', note: '' },
@@ -43,6 +44,9 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     createProduct: { kind: 'edition', faceIds: [ids.faceId], recipe: { name: 'x', languages: [], formats: ['woff2'] } },
     planConversion: { faceIds: [ids.faceId], wish: { to: 'woff2' } },
     convertFace: { wish: { to: 'woff2' } },
+    compareConversion: { wish: { to: 'woff2' }, glyph: null, character: 'a' },
+    keepRecipe: { name: 'x', wish: { to: 'woff2' }, address: {} },
+    drawWords: { wish: words },
     checkText: { text: 'x', faceIds: [ids.faceId], use: null },
     switchWorkspace: { workspaceId: ids.workspaceId },
     changeLibrary: { act: 'favorite', familyIds: [ids.familyId], on: true },
@@ -65,6 +69,7 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     addEvidence: '?name=a.txt',
     downloadAudit: '?as=csv',
     getConversion: `?wish=${encodeURIComponent('{"to":"woff2"}')}`,
+    getWords: `?as=svg&wish=${encodeURIComponent(JSON.stringify(words))}`,
     getConversions: `?faces=${ids.faceId}&wish=${encodeURIComponent('{"to":"woff2"}')}`,
   };
   const takesBody = !['GET', 'DELETE'].includes(contract.method);
@@ -102,6 +107,9 @@ beforeAll(async () => {
     "INSERT INTO place (id, workspace_id, name, profile_id, address, site_key, created_at) VALUES (?, ?, 'Nowhere', 'website', 'http://127.0.0.1:9', 'k', NOW())",
     [place.id, session.workspace!.id],
   );
+  const { answer: recipe } = await owner.call(routes.keepRecipe, {
+    body: { name: 'x', wish: wishSchema.parse({ to: 'woff2' }), address: {} },
+  });
   const { answer: check } = await owner.call(routes.checkForPlace, {
     params: { placeId: place.id },
     body: { faceIds: [face.id], convertTo: 'woff2' },
@@ -145,6 +153,7 @@ beforeAll(async () => {
   });
   const { answer: points } = await owner.call(routes.keepStartingPoint, { body: { name: 'x', hint: '', kind: 'bought', uses: {} } });
   ids = {
+    recipeId: recipe.id,
     productId,
     workspaceId: session.workspace!.id,
     memberId: members.find((m) => m.role === 'viewer')!.id,

@@ -51,6 +51,7 @@ export const router = createRouter({
       meta: { title: 'License' },
     },
     { path: '/foundry', component: () => import('./features/conversions/ConvertFaces.vue'), meta: { title: 'Convert' } },
+    { path: '/foundry/words', component: () => import('./features/conversions/DrawWords.vue'), meta: { title: 'Words as shapes' } },
     { path: '/places', component: () => import('./features/places/PlacesChapter.vue'), meta: { title: 'Places' } },
     { path: '/places/check', component: () => import('./features/places/PlaceCheck.vue'), meta: { title: 'Check for a place' } },
     {

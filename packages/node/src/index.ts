@@ -1,10 +1,12 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { createSubsetter, type Subsetter } from '@orderly-glyph/core';
+import { createPaths, createSubsetter, type Paths, type Subsetter } from '@orderly-glyph/core';
 
 export * from './bundle/index.js';
 export { nodeCodec } from './codec.js';
 export { afterProlog, documentKind, encodingOf, MOST_TEXT, readDocument, type DocumentKind, type ReadDocument } from './documents.js';
+
+export { wordsPdf, wordsPng } from './words.js';
 
 let subsetter: Promise<Subsetter> | null = null;
 
@@ -16,6 +18,14 @@ export function nodeSubsetter(): Promise<Subsetter> {
       .replace(/index\.mjs$/, 'harfbuzz-subset.wasm'),
   ).then(createSubsetter);
   return subsetter;
+}
+
+let paths: Promise<Paths> | null = null;
+
+/** Skia's path operations, loaded once a thread. */
+export function nodePaths(): Promise<Paths> {
+  paths ??= readFile(createRequire(import.meta.url).resolve('pathkit-wasm/bin/pathkit.wasm')).then(createPaths);
+  return paths;
 }
 
 let names: Promise<Map<number, string>> | null = null;

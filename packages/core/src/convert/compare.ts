@@ -17,8 +17,22 @@ const STEP = 1 / 100;
 const FLATNESS = 1 / 30_000;
 const MOST_SIDES = 400;
 
-/** Contours thinner than this, in parts of the em, draw nothing and may go. */
+/** Contours thinner than this, in parts of the em, draw nothing and may go; which of them do, rounding decides near it. */
 const SLIVER = 1 / 4000;
+const NEAR_SLIVER = 3 * SLIVER;
+
+/** Contours of both that are measured: the same ones where they are as many, without those that hardly draw anything. */
+function measured(a: Polygon[], b: Polygon[], em: number): [Polygon[], Polygon[]] {
+  if (a.length === b.length) {
+    // A contour stays in when either of the two is one that shows, so that one which went is told.
+    const [p, q] = [a.map(thickness), b.map(thickness)];
+    const stays = a.map((_, i) => Math.min(p[i]!, q[i]!) > em * SLIVER || Math.max(p[i]!, q[i]!) > em * NEAR_SLIVER);
+    return [a.filter((_, i) => stays[i]), b.filter((_, i) => stays[i])];
+  }
+  const shown = (list: Polygon[], least: number): Polygon[] => list.filter((p) => thickness(p) > em * least);
+  const [p, q] = [shown(a, SLIVER), shown(b, SLIVER)];
+  return p.length === q.length ? [p, q] : [shown(a, NEAR_SLIVER), shown(b, NEAR_SLIVER)];
+}
 
 /** The mean thickness of what a polygon encloses: twice its area by its length. */
 function thickness(p: Polygon): number {
@@ -42,18 +56,25 @@ export interface Drawn {
  * Measures the outlines of two faces against each other, glyph by glyph: from places along each outline to the nearest of the
  * other, both ways, by length.
  * @param em font units an em, the same in both
+ * @param ways `new on old` measures from the new outlines alone, where sides of the old ones went on purpose
  */
-export function outlineDistance(before: Drawn, after: Drawn, glyphCount: number, em: number): OutlineDistance {
+export function outlineDistance(
+  before: Drawn,
+  after: Drawn,
+  glyphCount: number,
+  em: number,
+  ways: 'both' | 'new on old' = 'both',
+): OutlineDistance {
   const out: OutlineDistance = { farthest: 0, worstGlyph: null, glyphsCompared: 0, lost: [] };
   const shape = (face: Drawn, glyph: number): Polygon[] | null => {
     const pen = new FlattenPen(em * FLATNESS, MOST_SIDES);
     if (!face.draw(glyph, pen)) return null;
     pen.closePath();
-    return pen.polygons.filter((p) => thickness(p) > em * SLIVER);
+    return pen.polygons;
   };
   for (let glyph = 0; glyph < glyphCount; glyph++) {
-    const a = shape(before, glyph);
-    const b = shape(after, glyph);
+    const [whole, made] = [shape(before, glyph), shape(after, glyph)];
+    const [a, b] = whole && made ? measured(whole, made, em) : [whole, made];
     if (a?.length === 0 && b?.length === 0) continue;
     out.glyphsCompared++;
     // One that is damaged in the source cannot be carried over, and that is told.
@@ -62,12 +83,16 @@ export function outlineDistance(before: Drawn, after: Drawn, glyphCount: number,
       continue;
     }
     // Contours keep their order; where one was too small to be kept, all are looked at.
-    const same = a.length === b.length;
+    const same = a.length === b.length && ways === 'both';
     let most = 0;
-    for (const [from, to] of [
-      [a, b],
-      [b, a],
-    ] as const)
+    const pairs: [Polygon[], Polygon[]][] =
+      ways === 'both'
+        ? [
+            [a, b],
+            [b, a],
+          ]
+        : [[b, a]];
+    for (const [from, to] of pairs)
       from.forEach((polygon, i) => (most = Math.max(most, farthest(polygon, same ? [to[i]!] : to, em * STEP, most))));
     if (out.worstGlyph === null || most > out.farthest) [out.farthest, out.worstGlyph] = [most, glyph];
   }

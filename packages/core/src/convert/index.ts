@@ -19,4 +19,16 @@ export { STEPS } from './steps/index.js';
 export { proveEqual } from './steps/container.js';
 export { placeOf, styleAt } from './steps/instance.js';
 export { USUAL_TOLERANCE } from './steps/outlines.js';
-export { recipeFor, runsOfLanguages, runsOfRanges, runsOfText, type Wish } from './wish.js';
+export { estimateBytes, recipeFor, runsOfLanguages, runsOfRanges, runsOfText, type Wish } from './wish.js';
+export {
+  LENGTH_UNITS,
+  piecePath,
+  wordShapes,
+  wordsSvg,
+  type LengthUnit,
+  type WordPiece,
+  type WordShapes,
+  type WordsWish,
+} from './words.js';
+export { canMend } from './steps/mend.js';
+export { GIVEN_NAMES } from './steps/rename.js';

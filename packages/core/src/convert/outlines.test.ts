@@ -6,8 +6,8 @@ import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 import { faceOf } from '../../test/face.js';
 import { FONTS, readFont } from '../../test/fonts.js';
 import { python } from '../../test/python.js';
-import { cubicContour, drawQuadratic, GlyfPen, type Contour } from '../outline/index.js';
-import { readFontFile, writeCollection } from '../sfnt/index.js';
+import { cubicContour, drawQuadratic, drawQuick, FlattenPen, GlyfOutlines, GlyfPen, type Contour, type Pen } from '../outline/index.js';
+import { Loca, readFontFile, writeCollection, writeGlyphs, type Glyph } from '../sfnt/index.js';
 import { outlineDistance } from './compare.js';
 import {
   faceData,
@@ -358,3 +358,95 @@ test('ranges are read as style sheets write them', () => {
   for (const wrong of ['', 'x', 'U+7E-20', 'U+110000', 'U+4?-5F']) expect([wrong, runsOfRanges(wrong)]).toEqual([wrong, null]);
   expect(runsOfText('é\n')).toEqual([0x65, 0x65, 0xe9, 0xe9, 0x301, 0x301]);
 });
+
+test('a contour that hardly draws anything is neither lost nor measured against another one, and one that shows is', () => {
+  const drawn = (rectangles: [x: number, y: number, w: number, h: number][]) => ({
+    draw(_glyph: number, pen: Pen): boolean {
+      for (const [x, y, w, h] of rectangles) {
+        pen.moveTo(x, y);
+        pen.lineTo(x + w, y);
+        pen.lineTo(x + w, y + h);
+        pen.lineTo(x, y + h);
+        pen.closePath();
+      }
+      return true;
+    },
+  });
+  const letter: [number, number, number, number] = [0, 0, 300, 600];
+  const far = (sliver: number, other: number | null): number =>
+    outlineDistance(drawn([letter, [700, 50, 60, sliver]]), drawn(other === null ? [letter] : [letter, [700, 50, 60, other]]), 1, 1000)
+      .farthest;
+  // A hair of a third of a unit that rounding makes one of a quarter, or nothing: the rest is where it was.
+  for (const d of [far(0.34, 0.2), far(0.34, null), far(0.2, null)]) expect(d).toBeCloseTo(0, 9);
+  // A stroke of four units that went, or became a hair.
+  expect(far(8, null)).toBeGreaterThan(300);
+  expect(far(8, 0.1)).toBeGreaterThan(3);
+});
+
+test('the quick way stays within the tolerance and the rounding, with no more points than the usual engine', () => {
+  const quick = render(readFont('serifOtf'), 0, recipeFor(faceOf(readFont('serifOtf')), 'otf', { to: 'ttf', quick: true }), {
+    codec: nodeCodec,
+  });
+  expect([quick.comparison.equal, quick.comparison.differences, ots(quick.bytes)]).toEqual([true, [], 0]);
+  // Reference: fontTools' cu2qu at the same tolerance.
+  const seen = python<{ ours: number; theirs: number }>(
+    `
+from fontTools.ttLib import TTFont
+from fontTools.pens.cu2quPen import Cu2QuPen
+from fontTools.pens.ttGlyphPen import TTGlyphPen
+a, b = TTFont(given[0]), TTFont(given[1]); gs = a.getGlyphSet(); ours = theirs = 0
+for g in a.getGlyphOrder()[:400]:
+    pen = TTGlyphPen(None); gs[g].draw(Cu2QuPen(pen, 0.5, reverse_direction=True)); q = pen.glyph()
+    if q.numberOfContours > 0:
+        theirs += len(q.coordinates); ours += len(b['glyf'][b.getGlyphOrder()[a.getGlyphID(g)]].coordinates)
+print(json.dumps({'ours': ours, 'theirs': theirs}))
+`,
+    [FONTS.serifOtf, file('quick.ttf', quick.bytes)],
+  );
+  expect(seen.ours).toBeLessThanOrEqual(seen.theirs);
+  expect(quick.comparison.farthest!).toBeLessThan(0.5 + Math.SQRT1_2);
+});
+
+test('the quick way cuts a curve where it must, and no more often than the usual engine', () => {
+  // A quarter of a circle of 1000 units, as fontTools' cu2qu cuts it at four tolerances.
+  const quarter: Contour = {
+    start: [1000, 0],
+    segments: [
+      [1000, 552.285, 552.285, 1000, 0, 1000],
+      [0, 0],
+    ],
+  };
+  const tolerances = [20, 2, 0.5, 0.05];
+  const theirs = python<number[]>(
+    `
+from fontTools.cu2qu import curve_to_quadratic
+print(json.dumps([len(curve_to_quadratic([(1000, 0), (1000, 552.285), (552.285, 1000), (0, 1000)], t)) - 2 for t in given]))
+`,
+    tolerances,
+  );
+  tolerances.forEach((tolerance, i) => {
+    const pen = new GlyfPen();
+    drawQuick(quarter, pen, tolerance);
+    const { x, y, onCurve } = pen.glyph()!;
+    expect([...onCurve].filter((on) => on === 0).length).toBeLessThanOrEqual(theirs[i]!);
+    const flat = new FlattenPen(0.01, 400);
+    new GlyfOutlines(...tablesOf(pen.glyph()!)).draw(0, flat);
+    flat.closePath();
+    let far = 0;
+    for (const p of flat.polygons)
+      for (let k = 0; k < p.length; k += 2)
+        if (p[k]! > 0 && p[k + 1]! > 0) far = Math.max(far, Math.abs(Math.hypot(p[k]!, p[k + 1]!) - 1000));
+    // The cubic is 0.27 units from the circle, and controls in whole units move the curve by as much as a unit.
+    expect([x.length, y.length]).toEqual([onCurve.length, onCurve.length]);
+    expect(far).toBeLessThan(tolerance + 0.27 + 1);
+    expect(far).toBeGreaterThan(tolerance > 2 ? 1.5 : 0);
+  });
+});
+
+/** The tables of one glyph. */
+function tablesOf(glyph: Glyph): [Uint8Array, Loca] {
+  const { glyf, offsets } = writeGlyphs([glyph]);
+  const long = new DataView(new ArrayBuffer(4 * offsets.length));
+  offsets.forEach((offset, i) => long.setUint32(4 * i, offset));
+  return [glyf, new Loca(new Uint8Array(long.buffer), true)];
+}

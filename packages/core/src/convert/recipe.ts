@@ -64,6 +64,7 @@ export function render(bytes: Uint8Array, faceIndex: number, recipe: Recipe, too
     comparison.equal &&= proved.equal;
     comparison.differences.push(...proved.differences);
     comparison.glyphsCompared += proved.glyphsCompared;
+    if (proved.changes?.length) comparison.changes = [...(comparison.changes ?? []), ...proved.changes];
     if (proved.farthest !== undefined && proved.farthest >= (comparison.farthest ?? 0)) {
       comparison.farthest = proved.farthest;
       comparison.worstGlyph = proved.worstGlyph ?? null;

@@ -1,5 +1,5 @@
 import type { Face, OutlineKind } from '../font/index.js';
-import type { Subsetter } from '../engines/index.js';
+import type { Paths, Subsetter } from '../engines/index.js';
 import type { Change } from '../rights/index.js';
 import type { Codec, FontFormat } from '../sfnt/index.js';
 
@@ -8,6 +8,8 @@ export interface Tools {
   codec: Codec;
   /** Only needed by steps that cut faces down. */
   subsetter?: Subsetter;
+  /** Only needed by steps that work with shapes. */
+  paths?: Paths;
 }
 
 /** The formats that can be asked for. */
@@ -48,6 +50,8 @@ export interface Comparison {
   /** Where outlines were made anew: how far they are at most from the old ones, font units, and in which glyph. */
   farthest?: number;
   worstGlyph?: number | null;
+  /** What was put right, where that was asked for; sentences. */
+  changes?: string[];
 }
 
 export type Options = Readonly<Record<string, string | number | boolean | readonly number[]>>;

@@ -6,7 +6,7 @@ import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 import { faceOf } from '../../test/face.js';
 import { readFont, type FONTS } from '../../test/fonts.js';
 import { python } from '../../test/python.js';
-import { FontError, writeSfnt } from '../sfnt/index.js';
+import { FontError, HEAD, OS2, writeSfnt } from '../sfnt/index.js';
 import {
   accepted,
   changesOf,
@@ -84,6 +84,54 @@ test.each(['literata', 'serifOtf', 'serifVariable', 'didot'] as const)(
   },
 );
 
+test('a style of its own, its version, vendor and license are written by the rules of linked families', async () => {
+  // Source: OpenType specification, name (IDs 1, 2, 4, 6, 16, 17), OS/2 (fsSelection, achVendID), head (macStyle).
+  const named = async (options: Record<string, string | number>) => {
+    const made = await run('serifOtf', [{ step: 'rename', options }]);
+    expect(made.comparison.differences).toEqual([]);
+    const { ots, names } = outside(made.bytes);
+    expect(ots).toBe(0);
+    return { names, os2: made.face.need(OS2), head: made.face.need(HEAD) };
+  };
+  const light = await named({ family: 'Packet', style: 'Light Italic', version: 2.5, vendor: 'HB', license: 'Ours alone', licenseUrl: '' });
+  expect([1, 2, 4, 5, 6, 13, 14, 16, 17].map((id) => light.names[id] ?? null)).toEqual([
+    'Packet Light',
+    'Italic',
+    'Packet Light Italic',
+    'Version 2.500',
+    'Packet-LightItalic',
+    'Ours alone',
+    null,
+    'Packet',
+    'Light Italic',
+  ]);
+  expect([light.os2.achVendID, light.os2.fsSelection & 0x61, light.head.macStyle & 3, light.head.fontRevision]).toEqual([
+    'HB  ',
+    1,
+    2,
+    2.5,
+  ]);
+  const bold = await named({ style: 'Bold' });
+  expect([1, 2, 6, 16, 17].map((id) => bold.names[id] ?? null)).toEqual(['Source Serif 4', 'Bold', 'SourceSerif4-Bold', null, null]);
+  expect([bold.os2.fsSelection & 0x61, bold.head.macStyle & 3]).toEqual([0x20, 1]);
+  // What is not given stays: a license alone touches no name that programs know the face by.
+  const before = faceOf(readFont('serifOtf'));
+  const licensed = await named({ license: 'Ours' });
+  for (const id of [1, 2, 3, 4, 5, 6, 16, 17]) expect(licensed.names[id] ?? null).toBe(before.name(id));
+});
+
+test('names that no font can have are refused in words', async () => {
+  const refused = (options: Record<string, string | number>, name: 'serifOtf' | 'serifVariable' = 'serifOtf') =>
+    expect(run(name, [{ step: 'rename', options }])).rejects;
+  await refused({ family: ' ' }).toThrow(/needs a family/);
+  await refused({ family: 'x'.repeat(121) }).toThrow(/at most 120/);
+  await refused({ family: 'a\u0007b' }).toThrow(/control characters/);
+  await refused({ vendor: 'HOLLIN' }).toThrow(/at most 4/);
+  await refused({ vendor: 'Łó' }).toThrow(/plain letters/);
+  await refused({ version: -1 }).toThrow(/from 0 to 32,767/);
+  await refused({ style: 'Bold' }, 'serifVariable').toThrow(/instances/);
+});
+
 test('the shortest way is found, and none where there is none', () => {
   const state = (changes: Partial<FaceState>): FaceState => ({
     format: 'ttf',
@@ -99,7 +147,8 @@ test('the shortest way is found, and none where there is none', () => {
   // What changes the face less is taken even where the other format is preferred.
   expect(plan(state({ format: 'woff' }), { formats: ['otf', 'ttf'], prefer: 'otf' })).toEqual(containerRecipe('ttf'));
   expect(plan(state({ variable: true }), { ...web, variable: 'refused' })?.map((r) => r.step)).toEqual(['instance', 'container']);
-  expect(plan(state({ color: true }), { ...web, color: 'refused' })).toBeNull();
+  expect(plan(state({ color: true }), { ...web, color: 'refused' })?.map((r) => r.step)).toEqual(['plain', 'container']);
+  expect(plan(state({ color: true, outlines: 'none' }), { ...web, color: 'refused' })).toBeNull();
   expect(accepted(state({ format: 'woff2', color: true }), { ...web, color: 'refused' })).toBe(false);
   const face = faceOf(readFont('serifVariable'));
   expect(stateOf(face, 'ttf')).toEqual({ format: 'ttf', outlines: 'glyf', variable: true, color: false });

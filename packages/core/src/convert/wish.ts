@@ -9,6 +9,8 @@ export interface Wish {
   to: TargetFormat;
   /** Thousandths of the em. */
   tolerance?: number;
+  /** Quadratic outlines in a fraction of the time, with more points. */
+  quick?: boolean;
   /** Characters that must stay, as runs [first, last, ...]. */
   runs?: readonly number[];
   /** Features that stay, or that go, by their tags; only one of the two. */
@@ -16,6 +18,16 @@ export interface Wish {
   drop?: string;
   /** Where a variable face is fixed: "wght=700,wdth=100", or the name of an instance; '' is its usual design. */
   at?: string;
+  /** Axes that are narrowed or taken out: "wght=300:700,opsz=14". */
+  axes?: string;
+  /** Whether color is taken out. */
+  plain?: boolean;
+  /** Whether contours that overlap become one outline. */
+  unite?: boolean;
+  /** Whether faults are put right first. */
+  mend?: boolean;
+  /** Other names: family, style, version, vendor and those of GIVEN_NAMES; what is left out stays. */
+  names?: Options;
 }
 
 /** What must be known of a face to plan for it. */
@@ -31,17 +43,29 @@ export interface Wanted {
  */
 export function recipeFor(face: Wanted, format: FontFormat, wish: Wish): Recipe {
   const recipe: RecipeStep[] = [];
+  if (wish.mend) recipe.push({ step: 'mend', options: {} });
   if (wish.at !== undefined) recipe.push({ step: 'instance', options: { at: wish.at } });
+  else if (wish.axes !== undefined) recipe.push({ step: 'axes', options: { keep: wish.axes } });
+  if (wish.plain) recipe.push({ step: 'plain', options: {} });
   if (wish.runs || wish.keep !== undefined || wish.drop !== undefined) {
     const options: Record<string, Options[string]> = { runs: wish.runs ?? face.runs };
     if (wish.keep !== undefined) options.keep = wish.keep;
     else if (wish.drop !== undefined) options.drop = wish.drop;
     recipe.push({ step: 'subset', options });
   }
+  if (wish.unite) recipe.push({ step: 'overlaps', options: {} });
   const outlines = face.outlineKind === 'glyf' ? 'glyf' : 'CFF';
   const wanted = wish.to === 'ttf' ? 'glyf' : wish.to === 'otf' ? 'CFF' : outlines;
   if (wanted !== outlines)
-    recipe.push({ step: 'outlines', options: { to: wanted, ...(wish.tolerance === undefined ? {} : { tolerance: wish.tolerance }) } });
+    recipe.push({
+      step: 'outlines',
+      options: {
+        to: wanted,
+        ...(wish.tolerance === undefined ? {} : { tolerance: wish.tolerance }),
+        ...(wish.quick && wanted === 'glyf' ? { quick: true } : {}),
+      },
+    });
+  if (wish.names && Object.keys(wish.names).length > 0) recipe.push({ step: 'rename', options: wish.names });
   const plain = wanted === 'glyf' ? 'ttf' : 'otf';
   if (wish.to !== (recipe.length > 0 ? plain : format)) recipe.push({ step: 'container', options: { to: wish.to } });
   return recipe;
@@ -62,6 +86,8 @@ export function runsOfLanguages(tags: readonly string[]): number[] {
     for (const list of [found.letters, found.numbers, found.punctuation]) for (const c of list) points.add(c);
     for (const text of [...found.clusters, ...found.currencySigns]) for (const c of text) points.add(c.codePointAt(0)!);
   }
+  // Where a mark stands alone, shapers draw it on a dotted circle. Source: OpenType script specifications (Indic and others).
+  if ([...points].some((c) => /^\p{M}$/u.test(String.fromCodePoint(c)))) points.add(0x25cc);
   // Letters may be written in parts as well.
   for (const c of [...points]) for (const part of String.fromCodePoint(c).normalize('NFD')) points.add(part.codePointAt(0)!);
   return toRuns([...points].sort((a, b) => a - b));
@@ -90,4 +116,47 @@ export function runsOfRanges(text: string): number[] | null {
     for (let c = first; c <= last; c++) points.add(c);
   }
   return points.size === 0 ? null : toRuns([...points].sort((a, b) => a - b));
+}
+
+/** What a file comes to in another container, against the plain one; means over text faces, measured (bench/README.md). */
+const PACKED: Readonly<Record<'glyf' | 'CFF', Readonly<Record<FontFormat, number>>>> = {
+  glyf: { ttf: 1, otf: 1, ttc: 1, eot: 1, svg: 2.5, woff: 0.55, woff2: 0.42 },
+  CFF: { ttf: 1, otf: 1, ttc: 1, eot: 1, svg: 2.5, woff: 0.74, woff2: 0.66 },
+};
+/** Tables that every file has, bytes. */
+const LEAST = 2500;
+
+/**
+ * About how large a face is after a recipe, before anything is made: by the share of its characters that stay, its container and
+ * its outlines. Right within a factor of two for most faces, and no promise.
+ * @param bytes size of the file as it is
+ */
+export function estimateBytes(face: Wanted & { readonly axisCount: number }, format: FontFormat, bytes: number, recipe: Recipe): number {
+  let kind: 'glyf' | 'CFF' = face.outlineKind === 'glyf' ? 'glyf' : 'CFF';
+  let plain = bytes / PACKED[kind][format];
+  let container: FontFormat = kind === 'glyf' ? 'ttf' : 'otf';
+  const count = (runs: readonly number[]): number => {
+    let sum = 0;
+    for (let i = 0; i < runs.length; i += 2) sum += runs[i + 1]! - runs[i]! + 1;
+    return sum;
+  };
+  const both = (a: readonly number[], b: readonly number[]): number => {
+    let sum = 0;
+    for (let i = 0; i < a.length; i += 2)
+      for (let k = 0; k < b.length; k += 2) sum += Math.max(0, Math.min(a[i + 1]!, b[k + 1]!) - Math.max(a[i]!, b[k]!) + 1);
+    return sum;
+  };
+  for (const { step, options } of recipe) {
+    if (step === 'subset') plain = LEAST + (plain * both(face.runs, options.runs as readonly number[])) / Math.max(1, count(face.runs));
+    // Each axis about doubles what outlines take.
+    if (step === 'instance') plain /= 1 + face.axisCount;
+    if (step === 'outlines') {
+      const to = options.to === 'CFF' ? 'CFF' : 'glyf';
+      if (to !== kind) plain *= to === 'CFF' ? 0.7 : 1.4;
+      kind = to;
+      container = to === 'CFF' ? 'otf' : 'ttf';
+    }
+    if (step === 'container') container = options.to as FontFormat;
+  }
+  return Math.round(recipe.length === 0 ? bytes : plain * PACKED[kind][container]);
 }

@@ -10,3 +10,7 @@ export {
   type Placed,
   type Shaper,
 } from './shape.js';
+export { createPaths, type Paths } from './paths.js';
+export { bidiLevels } from './bidi.js';
+export { drawSvgPath } from './svg-path.js';
+export { readXml, type XmlReader } from './xml.js';

@@ -129,8 +129,10 @@ function drawPath(path: string, pen: Pen): void {
   }
 }
 
-/** A variable face at one place of its axes. */
+/** A face at one place of its axes. */
 export interface Placed {
+  /** Glyphs in the order in which they are drawn, font units; script and direction are guessed from the text. */
+  shape(text: string, features?: readonly { tag: string; value: number }[]): ShapedGlyph[];
   /** Advance of a glyph, font units. */
   advance(glyph: number): number;
   /** Draws a glyph; font units, y up. */
@@ -145,5 +147,20 @@ export interface Placed {
 export function openPlaced(sfnt: Uint8Array, faceIndex: number, at: ReadonlyMap<string, number>): Placed {
   const font = new hb.Font(new hb.Face(new hb.Blob(sfnt), faceIndex));
   font.setVariations([...at].map(([tag, value]) => new hb.Variation(tag, value)));
-  return { advance: (glyph) => font.glyphHAdvance(glyph), draw: (glyph, pen) => drawPath(font.glyphToPath(glyph), pen) };
+  const shape: Placed['shape'] = (text, features = []) => {
+    const buffer = new hb.Buffer();
+    buffer.addText(text);
+    buffer.guessSegmentProperties();
+    hb.shape(
+      font,
+      buffer,
+      features.map((f) => new hb.Feature(f.tag, f.value)),
+    );
+    const positions = buffer.getGlyphPositions();
+    return buffer.getGlyphInfos().map((info, i) => {
+      const { xAdvance, xOffset, yOffset } = positions[i]!;
+      return { glyph: info.codepoint, cluster: info.cluster, xAdvance, xOffset, yOffset };
+    });
+  };
+  return { shape, advance: (glyph) => font.glyphHAdvance(glyph), draw: (glyph, pen) => drawPath(font.glyphToPath(glyph), pen) };
 }

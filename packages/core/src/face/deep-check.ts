@@ -80,6 +80,12 @@ function checkPost(face: Face, numGlyphs: number): Finding | null {
 }
 
 function checkGlyf(face: Face, numGlyphs: number): Finding | null {
+  for (const [id, fault] of damagedGlyf(face, numGlyphs))
+    return blocks('bad-glyph', 'glyf', `The outline of glyph ${id} is damaged: ${fault}`);
+  return null;
+}
+
+function* damagedGlyf(face: Face, numGlyphs: number): Generator<[number, string]> {
   const glyf = face.bytes('glyf')!;
   const loca = new Loca(face.bytes('loca')!, face.need(HEAD).indexToLocFormat !== 0);
   for (let id = 0; id < Math.min(numGlyphs, loca.count); id++) {
@@ -87,10 +93,36 @@ function checkGlyf(face: Face, numGlyphs: number): Finding | null {
     const end = loca.offset(id + 1);
     // Wrong offsets are a finding of their own.
     if (end <= start || end > glyf.length) continue;
-    const fault = glyphFault(new Reader(glyf.subarray(start, end), 'glyf'), numGlyphs);
-    if (fault) return blocks('bad-glyph', 'glyf', `The outline of glyph ${id} is damaged: ${fault}`);
+    const fault = faultOf(() => glyphFault(new Reader(glyf.subarray(start, end), 'glyf'), numGlyphs));
+    if (fault) yield [id, fault];
   }
-  return null;
+}
+
+function* damagedCff(data: Uint8Array, isCff2: boolean): Generator<[number, string]> {
+  const outlines = new CffOutlines(data, isCff2, { strict: true });
+  for (let glyph = 0; glyph < outlines.glyphCount; glyph++) {
+    const fault = faultOf(() => {
+      outlines.draw(glyph, NOWHERE);
+      return null;
+    });
+    if (fault) yield [glyph, fault];
+  }
+}
+
+function faultOf(look: () => string | null): string | null {
+  try {
+    return look();
+  } catch (error) {
+    expectFontError(error);
+    return error.message;
+  }
+}
+
+/** Numbers of the glyphs that browsers would refuse the face for. @throws FontError when their table cannot be read at all */
+export function damagedGlyphs(face: Face): number[] {
+  const cff = face.bytes('CFF2') ?? face.bytes('CFF ');
+  if (cff) return [...damagedCff(cff, face.has('CFF2'))].map(([id]) => id);
+  return face.has('glyf') && face.has('loca') ? [...damagedGlyf(face, face.glyphCount)].map(([id]) => id) : [];
 }
 
 /** What some programs write where they found nothing to bound; checkers warn of it and go on (OpenType Sanitizer, glyf). */
@@ -152,13 +184,6 @@ function checkCff(data: Uint8Array, isCff2: boolean, numGlyphs: number): Finding
   const outlines = new CffOutlines(data, isCff2, { strict: true });
   if (outlines.glyphCount !== numGlyphs)
     return blocks('bad-table', 'CFF ', 'The CFF table holds another number of glyphs than the font says.');
-  for (let glyph = 0; glyph < numGlyphs; glyph++) {
-    try {
-      outlines.draw(glyph, NOWHERE);
-    } catch (error) {
-      expectFontError(error);
-      return blocks('bad-glyph', 'CFF ', `The outline of glyph ${glyph} is damaged: ${error.message}`);
-    }
-  }
+  for (const [id, fault] of damagedCff(data, isCff2)) return blocks('bad-glyph', 'CFF ', `The outline of glyph ${id} is damaged: ${fault}`);
   return null;
 }

@@ -40,7 +40,7 @@ export function faceKey(facts: FaceFacts, fileName: string): string {
 }
 
 /** Which container leads when a face came in several; common practice: OTF before TTF, desktop before web. */
-const FORMAT_ORDER: readonly FontFormat[] = ['otf', 'ttf', 'ttc', 'woff2', 'woff'];
+const FORMAT_ORDER: readonly FontFormat[] = ['otf', 'ttf', 'ttc', 'woff2', 'woff', 'eot', 'svg'];
 
 /** Sorts a face's files so that the leading one comes first: a fuller character set wins, then the format. */
 export function leadOrder(a: { format: FontFormat; codePoints: number }, b: { format: FontFormat; codePoints: number }): number {

@@ -1,4 +1,4 @@
-export { deepCheck } from './deep-check.js';
+export { damagedGlyphs, deepCheck } from './deep-check.js';
 export { decodeEmbedding, type Embedding } from './embedding.js';
 export { factsOf, inspectFace, inspectFont, readFacts, type AxisFacts, type FaceFacts, type FileFacts } from './facts.js';
 export { faceKey, familyName, leadOrder, nameKey, styleName, versionKey } from './identity.js';

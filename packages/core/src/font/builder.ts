@@ -154,7 +154,7 @@ export class Builder {
 
   /** Adds rules of features. @param scripts OpenType script tags beside DFLT under which they stand */
   features(rules: readonly FeatureRule[], scripts: readonly string[] = ['latn']): void {
-    this.rules.push(...rules);
+    for (const rule of rules) this.rules.push(rule);
     this.scripts = [...new Set([...this.scripts, ...scripts])];
   }
 
@@ -271,7 +271,7 @@ export class Builder {
       sCapHeight: face.capHeight,
       usDefaultChar: 0,
       usBreakChar: 0x20,
-      usMaxContext: Math.max(1, ...this.rules.map((r) => (r.kind === 'ligature' ? r.from.length : r.kind === 'single' ? 1 : 2))),
+      usMaxContext: this.rules.reduce((most, r) => Math.max(most, r.kind === 'ligature' ? r.from.length : r.kind === 'single' ? 1 : 2), 1),
       usLowerOpticalPointSize: null,
       usUpperOpticalPointSize: null,
     });
@@ -415,12 +415,15 @@ function fullNames(names: Readonly<Record<number, string>>, revision: number): R
   return { ...names, 2: names[2] ?? 'Regular', 3: names[3] ?? `${version};${postScript}`, 4: full, 5: version, 6: postScript };
 }
 
-function characterMap(glyphs: readonly NewGlyph[]): {
+const characterMap = (glyphs: readonly NewGlyph[]): ReturnType<typeof unicodeMap> =>
+  unicodeMap(glyphs.flatMap((g, id) => g.codePoints.map((c): [number, number] => [c, id])).sort((a, b) => a[0] - b[0]));
+
+/** A character map of Unicode in the forms that programs of today read. @param pairs characters ascending, each with its glyph */
+export function unicodeMap(pairs: readonly (readonly [number, number])[]): {
   encodingRecords: { platformID: number; encodingID: number; subtable: number }[];
   subtables: CmapSubtable[];
 } {
-  const pairs = glyphs.flatMap((g, id) => g.codePoints.map((c): [number, number] => [c, id])).sort((a, b) => a[0] - b[0]);
-  const of = (format: 4 | 12, list: readonly [number, number][]): CmapSubtable => ({
+  const of = (format: 4 | 12, list: readonly (readonly [number, number])[]): CmapSubtable => ({
     format,
     language: 0,
     codePoints: Uint32Array.from(list, (p) => p[0]),

@@ -31,6 +31,7 @@ import {
 } from '../sfnt/index.js';
 import { missingFrom, toRuns, type MissingCharacter } from '../text/index.js';
 import { Setting } from './setting.js';
+import { looksLikeSvgFont, readSvgFonts } from './svg-font.js';
 
 /** A font file opened: its format by what is inside, and its faces. */
 export interface OpenedFont {
@@ -44,6 +45,7 @@ export interface OpenedFont {
  * @throws FontError when the file is not a font or its container is damaged
  */
 export function openFont(bytes: Uint8Array, codec: Codec): OpenedFont {
+  if (looksLikeSvgFont(bytes)) return { format: 'svg', faces: readSvgFonts(bytes).map((font, index) => new Face(font, index, null)) };
   const { format, fonts } = readFontFile(bytes, codec);
   const plain = format === 'ttf' || format === 'otf' || format === 'ttc';
   const faces = fonts.map((font, index) => new Face(font, index, plain ? bytes : null));

@@ -44,14 +44,20 @@ function alternates(rules: readonly Of<'alternates'>[]): Lookup {
 }
 
 function ligatures(rules: readonly Of<'ligature'>[]): Lookup {
-  const coverage = ascending(rules.map((r) => r.from[0]!));
+  const byFirst = new Map<number, Of<'ligature'>[]>();
+  for (const rule of rules) {
+    const own = byFirst.get(rule.from[0]!);
+    if (own) own.push(rule);
+    else byFirst.set(rule.from[0]!, [rule]);
+  }
+  const coverage = ascending(byFirst.keys());
   return lookup(4, {
     format: 1,
     coverage,
     // The longest first: shaping takes the first that fits.
     ligatureSets: coverage.map((g) =>
-      rules
-        .filter((r) => r.from[0] === g)
+      byFirst
+        .get(g)!
         .sort((a, b) => b.from.length - a.from.length)
         .map((r) => ({ ligatureGlyph: r.to, componentGlyphIDs: r.from.slice(1) })),
     ),
@@ -59,11 +65,16 @@ function ligatures(rules: readonly Of<'ligature'>[]): Lookup {
 }
 
 const X_ADVANCE = 0x0004;
+/** Bytes of a subtable of pairs, so that all its offsets fit sixteen bits. */
+const MOST_PAIR_BYTES = 48_000;
 function pairs(rules: readonly Of<'pair'>[]): Lookup {
-  const coverage = ascending(rules.map((r) => r.left));
   const byLeft = new Map<number, Map<number, number>>();
-  for (const { left, right, value } of rules) byLeft.set(left, (byLeft.get(left) ?? new Map<number, number>()).set(right, value));
-  return lookup(2, {
+  for (const { left, right, value } of rules) {
+    let rights = byLeft.get(left);
+    if (!rights) byLeft.set(left, (rights = new Map()));
+    rights.set(right, value);
+  }
+  const subtable = (coverage: readonly number[]): Lookup['subtables'][number] => ({
     format: 1,
     coverage,
     valueFormat1: X_ADVANCE,
@@ -74,6 +85,19 @@ function pairs(rules: readonly Of<'pair'>[]): Lookup {
         .map(([secondGlyph, xAdvance]) => ({ secondGlyph, valueRecord1: { xAdvance } satisfies ValueRecord, valueRecord2: {} })),
     ),
   });
+  const parts: number[][] = [[]];
+  let bytes = 0;
+  for (const left of ascending(byLeft.keys())) {
+    // An offset, a place in the coverage and a count, and four bytes a pair.
+    const own = 6 + 4 * byLeft.get(left)!.size;
+    if (bytes > 0 && bytes + own > MOST_PAIR_BYTES) {
+      parts.push([]);
+      bytes = 0;
+    }
+    parts[parts.length - 1]!.push(left);
+    bytes += own;
+  }
+  return { ...lookup(2, subtable(parts[0]!)), extension: parts.length > 1, subtables: parts.map(subtable) };
 }
 
 function marks(rules: readonly Of<'mark'>[]): Lookup {

@@ -16,7 +16,9 @@ export class CffOutlines {
   private readonly globalSubrs: CffIndex;
   private readonly localSubrs: (CffIndex | null)[];
   private readonly fdOf: (glyph: number) => number;
-  private readonly regionCounts: number[];
+  /** Regions that each list of deltas is for. */
+  private readonly regionLists: number[][];
+  private readonly vsindexOf: (glyph: number) => number;
 
   /** @throws FontError when the table's structure is damaged. */
   constructor(
@@ -51,7 +53,9 @@ export class CffOutlines {
       this.localSubrs = [this.readLocalSubrs(top)];
       this.fdOf = () => 0;
     }
-    this.regionCounts = isCff2 ? readRegionCounts(r, operand(top, DICT.vstore)) : [];
+    this.regionLists = isCff2 ? readRegionLists(r, operand(top, DICT.vstore)) : [];
+    const usual = isCff2 ? this.usualIndexes(fdArrayAt, top) : [];
+    this.vsindexOf = (glyph) => usual[this.fdOf(glyph)] ?? 0;
   }
 
   private readLocalSubrs(font: CffDict): CffIndex | null {
@@ -62,14 +66,31 @@ export class CffOutlines {
     return subrs === undefined ? null : readIndex(this.r, offset + subrs, this.isCff2, this.options.strict);
   }
 
-  /** @throws FontError when the glyph's program is damaged or does not end. */
-  draw(glyph: number, pen: Pen): void {
+  /** Which list of deltas each font dictionary means where its programs do not say. Source: OpenType specification, CFF2, vsindex. */
+  private usualIndexes(fdArrayAt: number | undefined, top: CffDict): number[] {
+    const of = (font: CffDict): number => {
+      const [size, offset] = [operand(font, DICT.Private, 0), operand(font, DICT.Private, 1)];
+      return size === undefined || offset === undefined ? 0 : (operand(readDict(this.r.slice(offset, size)), DICT.vsindex) ?? 0);
+    };
+    if (fdArrayAt === undefined) return [of(top)];
+    const fonts = readIndex(this.r, fdArrayAt, true, this.options.strict);
+    return Array.from({ length: Math.min(fonts.count, 65536) }, (_, i) => of(readDict(fonts.get(i))));
+  }
+
+  /**
+   * Draws a glyph.
+   * @param scalars how much of each region of the variation store counts; left out, the default instance is drawn
+   * @throws FontError when the glyph's program is damaged or does not end.
+   */
+  draw(glyph: number, pen: Pen, scalars: ArrayLike<number> | null = null): void {
     const run = new CharString(
       pen,
       this.globalSubrs,
       this.localSubrs[this.fdOf(glyph)] ?? null,
-      this.isCff2 ? this.regionCounts : null,
+      this.isCff2 ? this.regionLists : null,
       this.options.strict ?? false,
+      this.vsindexOf(glyph),
+      scalars,
     );
     run.execute(this.charStrings.get(glyph), 0);
     run.finish();
@@ -93,12 +114,16 @@ function readFdSelect(r: Reader, at: number | undefined, glyphCount: number): (g
   return (glyph) => fds[glyph] ?? 0;
 }
 
-/** Number of regions of each ItemVariationData, which is what `blend` needs to know. */
-function readRegionCounts(r: Reader, at: number | undefined): number[] {
+/** Numbers of the regions of each ItemVariationData. */
+function readRegionLists(r: Reader, at: number | undefined): number[][] {
   if (at === undefined) return [];
   const store = at + 2;
-  const count = r.u16(store + 6);
-  return Array.from({ length: count }, (_, i) => r.u16(store + r.u32(store + 8 + 4 * i) + 4));
+  return Array.from({ length: r.u16(store + 6) }, (_, i) => {
+    const data = store + r.u32(store + 8 + 4 * i);
+    const count = r.u16(data + 4);
+    r.need(data + 6, 2 * count);
+    return Array.from({ length: count }, (_x, k) => r.u16(data + 6 + 2 * k));
+  });
 }
 
 /** One run of a Type 2 charstring. */
@@ -111,15 +136,16 @@ class CharString {
   private widthSeen = false;
   private operations = 0;
   private ended = false;
-  private vsindex = 0;
   private readonly transient: number[] = [];
 
   constructor(
     private readonly pen: Pen,
     private readonly globalSubrs: CffIndex,
     private readonly localSubrs: CffIndex | null,
-    private readonly regionCounts: number[] | null,
+    private readonly regionLists: number[][] | null,
     private readonly strict: boolean,
+    private vsindex: number,
+    private readonly scalars: ArrayLike<number> | null,
   ) {}
 
   /**
@@ -138,7 +164,7 @@ class CharString {
 
   /** A CFF program ends with endchar; a CFF2 program just ends. */
   checkEnd(): void {
-    this.expect(this.ended || this.regionCounts !== null);
+    this.expect(this.ended || this.regionLists !== null);
   }
 
   private move(dx: number, dy: number): void {
@@ -167,7 +193,7 @@ class CharString {
 
   /** The first stack-clearing operator may carry the glyph's width before its own arguments. */
   private dropWidth(odd: boolean): void {
-    if (!this.widthSeen && this.regionCounts === null && odd) this.stack.shift();
+    if (!this.widthSeen && this.regionLists === null && odd) this.stack.shift();
     this.widthSeen = true;
   }
 
@@ -192,7 +218,7 @@ class CharString {
           this.stack.push(r.fixed(at));
           at += 4;
         }
-        if (this.stack.length > (this.strict && this.regionCounts === null ? 48 : 513))
+        if (this.stack.length > (this.strict && this.regionLists === null ? 48 : 513))
           throw new FontError('bad-table', 'A CFF program piles up more numbers than allowed.', { table: 'CFF ' });
         continue;
       }
@@ -265,17 +291,25 @@ class CharString {
   }
 
   /**
-   * Keeps the default values and drops the deltas, which stands for the default instance.
+   * Adds to each value as much of its deltas as their regions count; nothing for the default instance.
    * @throws FontError when it is damaged or does not fit
    */
   private blend(): void {
-    if (this.regionCounts === null)
-      throw new FontError('bad-table', 'A CFF program uses variation where there is none.', { table: 'CFF ' });
+    if (this.regionLists === null) throw new FontError('bad-table', 'A CFF program uses variation where there is none.', { table: 'CFF ' });
     const n = this.pop();
-    const deltas = n * (this.regionCounts[this.vsindex] ?? 0);
+    const regions = this.regionLists[this.vsindex] ?? [];
+    const deltas = n * regions.length;
     if (!(n >= 0 && deltas <= this.stack.length))
       throw new FontError('bad-table', 'A CFF program blends more numbers than it has.', { table: 'CFF2' });
-    this.stack.length -= deltas;
+    const { scalars, stack } = this;
+    const first = stack.length - deltas;
+    if (scalars)
+      for (let i = 0; i < n; i++)
+        regions.forEach((region, k) => {
+          const at = first - n + i;
+          if (at >= 0) stack[at]! += (scalars[region] ?? 0) * stack[first + i * regions.length + k]!;
+        });
+    stack.length = first;
   }
 
   private path(operator: number): void {

@@ -4,6 +4,7 @@ export { FlattenPen, type Polygon } from './flatten.js';
 export { GlyfOutlines } from './glyf.js';
 export { HashPen } from './hash.js';
 export { openOutlines, type Outlines } from './open.js';
+export { sameInk } from './ink.js';
 export type { Pen } from './pen.js';
 export { rasterize, spansAtX, spansAtY, type Spans } from './raster.js';
 export { CharStringPen } from './pens/charstring.js';
@@ -21,7 +22,9 @@ export {
 } from './pens/contours.js';
 export { cubicContour } from './fit-cubic.js';
 export { drawQuadratic } from './fit-quadratic.js';
+export { drawQuick } from './quick-quadratic.js';
 export { GlyfPen } from './pens/glyf.js';
+export { shareSubroutines, type SharedPrograms } from './subroutines.js';
 export { AreaPen, StatisticsPen } from './pens/moments.js';
 export { QuadraticPen } from './pens/quadratic.js';
 export { SvgPathPen } from './pens/svg.js';

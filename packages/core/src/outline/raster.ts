@@ -4,6 +4,7 @@ import type { Polygon } from './flatten.js';
 /**
  * How much of each cell of a grid the polygons cover, 0 to 1, row by row from the bottom. Overlapping contours of the
  * same direction count once; a hole runs against its contour, as both outline formats ask.
+ * The box must be as wide as what is drawn; above and below it may be a part of it.
  * Exact signed areas accumulated along scan lines, as in R. Levien's description of font rasterizing (2016).
  */
 export function rasterize(polygons: readonly Polygon[], box: Bounds, columns: number, rows: number): Float32Array {
@@ -12,14 +13,18 @@ export function rasterize(polygons: readonly Polygon[], box: Bounds, columns: nu
   const sx = columns / (box.xMax - box.xMin || 1);
   const sy = rows / (box.yMax - box.yMin || 1);
   const clampX = (x: number): number => Math.min(columns, Math.max(0, (x - box.xMin) * sx));
-  const clampY = (y: number): number => Math.min(rows, Math.max(0, (y - box.yMin) * sy));
   for (const p of polygons) {
     let x0 = clampX(p[p.length - 2]!);
-    let y0 = clampY(p[p.length - 1]!);
+    let y0 = (p[p.length - 1]! - box.yMin) * sy;
     for (let i = 0; i < p.length; i += 2) {
       const x1 = clampX(p[i]!);
-      const y1 = clampY(p[i + 1]!);
-      if (y0 !== y1) addSide(sums, width, rows, x0, y0, x1, y1);
+      const y1 = (p[i + 1]! - box.yMin) * sy;
+      const [a, b] = [Math.min(rows, Math.max(0, y0)), Math.min(rows, Math.max(0, y1))];
+      // A side that leaves the box above or below is cut there.
+      if (a !== b) {
+        const slope = (x1 - x0) / (y1 - y0);
+        addSide(sums, width, rows, x0 + (a - y0) * slope, a, x0 + (b - y0) * slope, b);
+      }
       x0 = x1;
       y0 = y1;
     }

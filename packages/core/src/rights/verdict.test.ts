@@ -67,6 +67,20 @@ test.each(ROWS)('row %i: %s', (_row, _name, licenses, use, embedding, counters, 
   expect(found.remedy === null).toBe(answer === 'yes');
 });
 
+test('another name that holds no reserved one settles it, and one that does forbids it', () => {
+  // Source: SIL Open Font License 1.1, section 3.
+  const changed = (newName: string | undefined, change: Change): Answer =>
+    verdict('changing', [record({ reservedNames: ['Plot Sans'] })], file.open, DAY, {
+      change,
+      ...(newName === undefined ? {} : { newName }),
+    }).answer;
+  for (const change of ['subset', 'outlines', 'rename'] as const) {
+    expect(changed('Packet', change)).toBe('yes');
+    expect(changed('New PLOT-SANS Pro', change)).toBe('no');
+  }
+  expect([changed(undefined, 'subset'), changed(undefined, 'rename'), changed(undefined, 'container')]).toEqual(['ask', 'yes', 'yes']);
+});
+
 test('the document has every row that is tested, and no more', () => {
   const document = readFileSync(join(process.cwd(), 'docs/verdicts.md'), 'utf8');
   const rows = [...document.matchAll(/^\| (\d+) \|/gm)].map((m) => Number(m[1]));

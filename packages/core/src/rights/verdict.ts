@@ -31,6 +31,13 @@ export interface LicenseRecord {
 /** What the workspace counts: seats in use, page views last month, units sold. */
 export type Counters = Partial<Record<Limit, number>>;
 
+/** A name as it is compared: letters and figures alone. */
+const bare = (name: string): string =>
+  name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]/gu, '');
+
 /** How a file is changed. Another container holds the same font; a subset and another name do not. */
 export type Change = 'container' | 'subset' | 'rename' | 'outlines';
 
@@ -38,6 +45,8 @@ export interface Circumstances {
   counters?: Counters;
   /** What is done to the file, where the use is changing it; left out, any change is meant. */
   change?: Change;
+  /** The family name that a changed file gets, where it gets another. */
+  newName?: string;
   /** The kind of place the face is to go to, with what it does about embedding permission. */
   place?: PlaceRules;
 }
@@ -84,7 +93,7 @@ export function verdict(
   licenses: readonly LicenseRecord[],
   embedding: Embedding,
   today: string,
-  { counters = {}, change, place }: Circumstances = {},
+  { counters = {}, change, newName, place }: Circumstances = {},
 ): Verdict {
   const nothing = { use, licenseId: null, quote: null, clause: null, duties: [], attention: false };
   if (licenses.length === 0)
@@ -94,7 +103,7 @@ export function verdict(
       reasons: ['No license is on record for this face. Find out what its terms allow before you use it.'],
       remedy: 'Record the license it came with, and confirm that it allows this.',
     };
-  return decide(licenses, (license) => judge(use, license, today, counters, change), embedding, change, place);
+  return decide(licenses, (license) => judge(use, license, today, counters, change, newName), embedding, change, place);
 }
 
 /** The best of what each license answers, held against the file. `licenses` must not be empty. */
@@ -155,7 +164,14 @@ function againstFile(granted: Verdict, embedding: Embedding, change: Change | un
 const grouped = (n: number): string => String(n).replace(/\B(?=(\d{3})+$)/g, ',');
 
 /** What one license answers. */
-export function judge(use: Use, license: LicenseRecord, today: string, counters: Counters, change: Change | undefined): Verdict {
+export function judge(
+  use: Use,
+  license: LicenseRecord,
+  today: string,
+  counters: Counters,
+  change: Change | undefined,
+  newName?: string,
+): Verdict {
   const label = USE_WORDS[use].label.toLowerCase();
   const open = license.spdxId ? openLicense(license.spdxId) : null;
   const { name } = license;
@@ -216,20 +232,23 @@ export function judge(use: Use, license: LicenseRecord, today: string, counters:
   // modification; leaving characters out is one. Source: SIL's OFL FAQ on web fonts and
   // reserved names; what it says is from memory.
   const reserved = license.reservedNames ?? [];
-  if (use === 'changing' && reserved.length > 0 && (change === 'container' || change === 'rename'))
-    reasons.push(
-      change === 'container'
-        ? 'Another container with the same tables, such as WOFF2, is no changed version; the reserved names stay.'
-        : `The new name must not hold ${reserved.map((r) => `“${r}”`).join(' or ')}.`,
+  if (use !== 'changing' || reserved.length === 0) return { ...base, answer: 'yes', reasons, remedy: null, attention };
+  const said = reserved.map((r) => `“${r}”`);
+  const held = newName === undefined ? undefined : reserved.find((r) => bare(newName).includes(bare(r)));
+  if (change === 'container')
+    reasons.push('Another container with the same tables, such as WOFF2, is no changed version; the reserved names stay.');
+  else if (held !== undefined)
+    return no(
+      `The new name holds “${held}”, which is reserved and may not be part of the name of a changed file.`,
+      'Give it another name.',
     );
-  else if (use === 'changing' && reserved.length > 0)
+  else if (newName !== undefined) reasons.push(`It gets another name, which holds none of those reserved: ${said.join(', ')}.`);
+  else if (change === 'rename') reasons.push(`The new name must not hold ${said.join(' or ')}.`);
+  else
     return {
       ...base,
       answer: 'ask',
-      reasons: [
-        `Allowed under another name: ${reserved.map((r) => `“${r}”`).join(', ')} may not stay in the name of a changed file.`,
-        ...reasons,
-      ],
+      reasons: [`Allowed under another name: ${said.join(', ')} may not stay in the name of a changed file.`, ...reasons],
       remedy: 'Give the changed file another name. Another container alone, such as WOFF2, is no change.',
     };
   return { ...base, answer: 'yes', reasons, remedy: null, attention };

@@ -1,11 +1,15 @@
 import { headChecksum, tableChecksum } from './checksum.js';
 import type { Codec } from './codec.js';
+import { looksLikeEot, readEot } from './eot.js';
 import { FontError } from './errors.js';
 import { Reader } from './reader.js';
 import { readWoff } from './woff.js';
 import { readWoff2 } from './woff2/read.js';
 
-export type FontFormat = 'ttf' | 'otf' | 'ttc' | 'woff' | 'woff2';
+/** `eot` and `svg` are only read: no browser of today takes them. */
+export type FontFormat = 'ttf' | 'otf' | 'ttc' | 'woff' | 'woff2' | 'eot' | 'svg';
+/** What bytes tell at their beginning. A font drawn in SVG is text, and told by what is in it. */
+type Binary = Exclude<FontFormat, 'svg'>;
 
 /** One font's tables. Bytes are views into the file (or into what was decompressed) and must not be written to. */
 export interface SfntFont {
@@ -18,7 +22,15 @@ export interface SfntFont {
 }
 
 export interface ContainerFault {
-  code: 'misaligned-table' | 'bad-checksum' | 'overlapping-tables' | 'unsorted-directory' | 'duplicate-table' | 'gap-or-trailing-data';
+  code:
+    | 'misaligned-table'
+    | 'bad-checksum'
+    | 'overlapping-tables'
+    | 'unsorted-directory'
+    | 'duplicate-table'
+    | 'gap-or-trailing-data'
+    | 'bound-to-sites'
+    | 'left-out';
   table?: string;
   message: string;
 }
@@ -39,8 +51,8 @@ const SIGNATURE_WOFF2 = 0x774f4632;
 /** More faces than any real collection holds; a bound against hostile headers. */
 const MAX_FACES = 512;
 
-/** Judges by content what the file is; null for anything that is not a font. Never looks past the first four bytes. */
-export function detectFormat(bytes: Uint8Array): FontFormat | null {
+/** Judges by content what the file is; null for anything that is not a font. Never looks past its header. */
+export function detectFormat(bytes: Uint8Array): Binary | null {
   if (bytes.length < 4) return null;
   switch (new DataView(bytes.buffer, bytes.byteOffset).getUint32(0)) {
     case FLAVOR_TRUETYPE:
@@ -56,7 +68,7 @@ export function detectFormat(bytes: Uint8Array): FontFormat | null {
     case SIGNATURE_WOFF2:
       return 'woff2';
     default:
-      return null;
+      return looksLikeEot(bytes) ? 'eot' : null;
   }
 }
 
@@ -78,16 +90,41 @@ export function readFontFile(input: Uint8Array, codec: Codec): FontFile {
       return { format, fonts: readWoff2(bytes, codec) };
     case 'ttc':
       return { format, fonts: readCollection(bytes) };
+    case 'eot':
+      return { format, fonts: [readEot(bytes, (plain) => readDirectory(plain, 0))] };
     default:
       return { format, fonts: [readDirectory(bytes, 0)] };
   }
 }
 
 function notAFont(bytes: Uint8Array): FontError {
+  const old = oldFont(bytes);
+  if (old) return new FontError('unsupported', old);
   const head = bytes.subarray(0, 512);
   const printable = head.every((b) => b === 9 || b === 10 || b === 13 || (b >= 32 && b !== 127));
   if (printable) return new FontError('text-not-font', 'This is text, not a font, whatever its name says.');
   return new FontError('not-a-font', 'This is not a font file: it starts like no format we know.');
+}
+
+/**
+ * A sentence for fonts of kinds that are not read; null for anything else. Sources: Inside Macintosh, More Macintosh Toolbox,
+ * chapter 1 (resource files); Adobe Type 1 Font Format; Adobe Technical Note 5040 (PFB).
+ */
+export function oldFont(bytes: Uint8Array): string | null {
+  const starts = (text: string, at = 0): boolean => [...text].every((c, i) => bytes[at + i] === c.charCodeAt(0));
+  if (starts('%!PS-AdobeFont') || starts('%!FontType1') || (bytes[0] === 0x80 && bytes[1] === 1 && starts('%!', 6)))
+    return 'This is a PostScript Type 1 font, which programs of today no longer open. Ask whoever licensed it for an OTF.';
+  if (bytes.length < 16) return null;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  const [data, map, dataLength, mapLength] = [0, 4, 8, 12].map((at) => view.getUint32(at)) as [number, number, number, number];
+  // A resource file: its data begin at 256, and its map follows them and ends the file.
+  if (data !== 256 || map !== data + dataLength || map + mapLength !== bytes.length || mapLength < 30) return null;
+  const list = map + view.getUint16(map + 24);
+  const types = list + 2 <= bytes.length ? view.getUint16(list) + 1 : 0;
+  for (let i = 0; i < Math.min(types, 64) && list + 10 + 8 * i <= bytes.length; i++)
+    if (starts('sfnt', list + 2 + 8 * i) || starts('FOND', list + 2 + 8 * i))
+      return 'This is a macOS font suitcase, which only macOS opens. Open it there, and export each of its faces as TTF or OTF.';
+  return null;
 }
 
 function readCollection(bytes: Uint8Array): SfntFont[] {

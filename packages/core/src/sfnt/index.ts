@@ -3,6 +3,7 @@ export type { Codec } from './codec.js';
 export { Reader } from './reader.js';
 export {
   detectFormat,
+  oldFont,
   readFontFile,
   FLAVOR_CFF,
   FLAVOR_TRUETYPE,
@@ -33,6 +34,7 @@ export {
   Loca,
   LOCA,
   locaFormatFor,
+  readGlyph,
   writeGlyphs,
   type Component,
   type CompositeGlyph,

@@ -11,3 +11,4 @@ export {
 } from './fallback.js';
 export { fileBase, type KitText } from './kit.js';
 export { fontPath, LAYOUTS, siteKitTexts, stackOf, type Layout, type SiteFile, type SiteKit } from './site-kit.js';
+export { splitForLanguages, unicodeRangeOf, type FilePart } from './split.js';

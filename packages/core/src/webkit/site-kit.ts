@@ -24,6 +24,8 @@ export interface SiteFile {
   runs: readonly number[];
   /** Several files of one face need their ranges; null where the face has one file. */
   unicodeRange: string | null;
+  /** Languages whose pages load it, where a face has several files; CLDR tags. */
+  languages?: readonly string[];
   fallback: Fallback | null;
   /** The generic family at the end of the list. */
   generic: Generic;
@@ -146,10 +148,21 @@ export function siteKitTexts(kit: SiteKit, sha384: (text: string) => string): Ki
   const tokens = tokensOf(kit);
   const first = kit.files[0]!;
   // The first file of each family: what is loaded beforehand keeps other things waiting.
-  const preload = [...new Map([...kit.files].reverse().map((f) => [f.family, f])).values()]
-    .reverse()
-    .map((f) => `<link rel="preload" href="${fonts}${f.fileBase}.woff2" as="font" type="font/woff2" crossorigin>`)
-    .join('\n');
+  const link = (f: SiteFile): string => `<link rel="preload" href="${fonts}${f.fileBase}.woff2" as="font" type="font/woff2" crossorigin>`;
+  const firstOf = (files: readonly SiteFile[]): SiteFile[] =>
+    [...new Map([...files].reverse().map((f) => [f.family, f])).values()].reverse();
+  const cut = kit.files.filter((f) => f.unicodeRange !== null);
+  const preload = [
+    ...firstOf(kit.files.filter((f) => f.unicodeRange === null)).map(link),
+    // Of a face in several files a page loads those that its language needs.
+    ...[...new Set(cut.flatMap((f) => f.languages ?? []))].sort().map(
+      (tag) =>
+        `<!-- On pages in ${tag}: ${cut
+          .filter((f) => f.languages?.includes(tag))
+          .map(link)
+          .join(' ')} -->`,
+    ),
+  ].join('\n');
   const sheet = `/* ${PLACES[kit.layout].why} */\n${rules(kit)}\n:root {\n${[...tokens].map(([t, family]) => `  --font-${t}: ${stackOf(kit.files, family)};`).join('\n')}\n}\n`;
   const texts: KitText[] = [
     { path: `${styles}fonts.css`, content: sheet },

@@ -1,4 +1,4 @@
-import { detectFormat } from '@orderly-glyph/core';
+import { detectFormat, looksLikeSvgFont, oldFont } from '@orderly-glyph/core';
 import { afterProlog, documentKind, type DocumentKind } from '../documents.js';
 
 export type CompanionKind = 'terms' | 'receipt' | 'readme' | 'picture' | 'document' | 'other';
@@ -68,8 +68,10 @@ export function classify(bytes: Uint8Array, path: string): Sorted {
   if (/^(\.DS_Store|Thumbs\.db|ehthumbs\.db|desktop\.ini|\.localized)$/i.test(name))
     return { as: 'set-aside', reason: 'A thumbnail or folder setting of an operating system. It holds nothing you need.' };
   if (bytes.length === 0) return { as: 'refused', reason: 'The file is empty. Ask whoever sent it to send it again.' };
-  if (detectFormat(bytes) !== null) return { as: 'font' };
-  const claimsFont = /\.(ttf|otf|ttc|otc|woff2?)$/i.test(name);
+  if (detectFormat(bytes) !== null || looksLikeSvgFont(bytes)) return { as: 'font' };
+  const old = oldFont(bytes);
+  if (old) return { as: 'refused', reason: old };
+  const claimsFont = /\.(ttf|otf|ttc|otc|woff2?|eot|dfont|suit|pf[ab])$/i.test(name);
   const document = documentKind(bytes);
   if (document === null && (startsWith(bytes, 0x50, 0x4b, 3, 4) || startsWith(bytes, 0x50, 0x4b, 5, 6))) return { as: 'zip' };
   if (isPicture(bytes))

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { changedFamilies, okChanged } from '../families.js';
 import { route } from '../route.js';
-import { answer, id, isoTime, line, sha256, targetFormat, use } from '../words.js';
+import { answer, format, id, isoTime, line, sha256, targetFormat, use } from '../words.js';
 import { verdict } from './licenses.js';
 
 const pickFaces = z.array(id).min(1).max(100);
@@ -13,7 +13,7 @@ export const install = z.object({
   face: z.string(),
   placeId: id,
   place: z.string(),
-  format: z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']),
+  format,
   bytes: z.number().int(),
   version: z.string(),
   /** Where a person can look at it, else its name at the place. */
@@ -108,7 +108,7 @@ export const preflightFace = z.object({
   licenseName: z.string().nullable(),
   sending: z
     .object({
-      format: z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']),
+      format,
       bytes: z.number().int(),
       fromBytes: z.number().int(),
       comparison: z.string(),

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { changedFamilies } from '../families.js';
 import { route } from '../route.js';
-import { id, isoTime, line, prose, sha256, targetFormat } from '../words.js';
+import { format, id, isoTime, line, prose, sha256, targetFormat } from '../words.js';
 
 /** What an edition of a face is: its name, the languages (CLDR tags; none for all it has), the formats. */
 export const editionRecipe = z.object({
@@ -30,7 +30,7 @@ export const product = z.object({
       files: z.array(
         z.object({
           name: z.string(),
-          format: z.enum(['ttf', 'otf', 'ttc', 'woff', 'woff2']),
+          format,
           bytes: z.number().int(),
           sha256,
           fileId: id.nullable(),

@@ -4,6 +4,9 @@ import type { DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import type { Compute } from '../../platform/compute/pool.js';
 
+/** Colored faces up to this size are sent whole. */
+const MOST_COLORED = 16 * 1024 * 1024;
+
 /** Small pieces of faces for lines of live type: an sfnt with just the characters of a text. */
 export class FaceLines {
   private readonly fonts = new LRUCache<string, { sfnt: Uint8Array; faceIndex: number }>({
@@ -29,7 +32,9 @@ export class FaceLines {
     const known = this.pieces.get(key);
     if (known) return known;
     const font = await this.font(workspaceId, face!.sha256, face!.faceIndex);
-    const data = await this.compute.run('subset', [font.sfnt, font.faceIndex, codePoints], true);
+    // Cut down, a colored face would lose its color, and one of pictures alone would show nothing.
+    const whole = face!.facts.color.length > 0 && font.faceIndex === 0 && font.sfnt.length <= MOST_COLORED;
+    const data = whole ? font.sfnt : await this.compute.run('subset', [font.sfnt, font.faceIndex, codePoints], true);
     this.pieces.set(key, data);
     return data;
   }

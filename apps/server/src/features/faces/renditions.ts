@@ -17,6 +17,10 @@ interface Source {
   faceIndex: number;
 }
 
+/** A key that fits its column: long ones, and those with letters that it does not hold, by their digest. */
+const shortKey = (key: string): string =>
+  key.length <= 300 && /^[\x20-\x7e]*$/.test(key) ? key : `sha256:${createHash('sha256').update(key).digest('hex')}`;
+
 /**
  * A face carried through a recipe, made once, proved, and kept under its source, the recipe and the versions of its steps.
  * @throws ComputeError when it cannot be made.
@@ -29,7 +33,7 @@ export async function render(
   recipe: Recipe,
   urgent = false,
 ): Promise<Rendered> {
-  const key = { workspaceId, sourceSha256: source.sha256, faceIndex: source.faceIndex, recipe: recipeKey(recipe) };
+  const key = { workspaceId, sourceSha256: source.sha256, faceIndex: source.faceIndex, recipe: shortKey(recipeKey(recipe)) };
   const known = await db.getRepository(Rendition).findOneBy(key);
   if (known) return known;
   const original = await getBlob(db.manager, workspaceId, source.sha256);

@@ -11,6 +11,7 @@ import {
   type FaceFacts,
   type Inspection,
   type Naming,
+  type FontFormat,
 } from '@orderly-glyph/core';
 import { In, type EntityManager } from 'typeorm';
 import { keepFacts, withFact, type Kept } from './derived.js';
@@ -298,7 +299,7 @@ async function chooseLead(manager: EntityManager, face: FaceRow, newcomer: strin
   const rows = (await manager.query(
     `SELECT ff.id, CAST(JSON_VALUE(d.value, '$.codePoints') AS INT) AS codePoints, f.format FROM face_file ff JOIN font_file f ON f.id = ff.file_id ${withFact(LINE, 'd')} WHERE ff.face_id = ? AND ff.removed_at IS NULL ORDER BY f.created_at`,
     [face.id],
-  )) as { id: string; codePoints: number; format: 'otf' | 'ttf' | 'ttc' | 'woff' | 'woff2' }[];
+  )) as { id: string; codePoints: number; format: FontFormat }[];
   const lead = rows.map((r) => ({ ...r, codePoints: Number(r.codePoints) })).sort(leadOrder)[0]!;
   if (lead.id !== face.leadId) await manager.getRepository(FaceEntity).update({ id: face.id }, { leadId: lead.id });
   const note =

@@ -25,9 +25,10 @@ const HEAP_MIB = 384;
  * - `interactive`: threads for what a person waits for, over fonts that were read before;
  * - `texts`: one thread that keeps the known license texts;
  * - `reading`: processes of low priority in which received archives, documents and fonts are read;
- * - `reports`: one such process for PDF and PNG.
+ * - `reports`: one such process for PDF and PNG;
+ * - `making`: such processes for what is made of whole faces, with more memory and time, so that nothing received waits for them.
  */
-type LaneName = 'interactive' | 'texts' | 'reading' | 'reports';
+type LaneName = 'interactive' | 'texts' | 'reading' | 'reports' | 'making';
 
 /** Tasks with a lane of their own; the others run where they are asked for. Milliseconds until a worker is ended. */
 const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
@@ -40,20 +41,42 @@ const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
   readDocument: 'reading',
   paint: 'reports',
   writePdf: 'reports',
+  convert: 'making',
+  makeProduct: 'making',
 };
 const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
   recognise: 20_000,
   readDocument: 30_000,
   inspect: 60_000,
   writePdf: 180_000,
+  // A face of 65,535 glyphs takes minutes to be given other outlines and compared.
+  convert: 600_000,
+  makeProduct: 600_000,
 };
 const USUAL_LIMIT_MS = 60_000;
 
 /** How long a process reads for practice when the server starts. */
 const REHEARSAL_MS = 1500;
 
-const TOO_SLOW = 'Reading it took too long, as harmful files do.';
-const TOO_HUNGRY = `Reading it took more than ${MEMORY_MIB} MiB of memory, as harmful files do.`;
+/** What a lane's workers may take, and what is said of work that takes more. */
+interface Bounds {
+  memoryMiB: number;
+  heapMiB: number;
+  tooSlow: string;
+  tooHungry: string;
+}
+const READING: Bounds = {
+  memoryMiB: MEMORY_MIB,
+  heapMiB: HEAP_MIB,
+  tooSlow: 'Reading it took too long, as harmful files do.',
+  tooHungry: `Reading it took more than ${MEMORY_MIB} MiB of memory, as harmful files do.`,
+};
+const MAKING: Bounds = {
+  memoryMiB: 1024,
+  heapMiB: 896,
+  tooSlow: 'Making it took longer than ten minutes, and was stopped. Nothing was made.',
+  tooHungry: 'Making it took more than 1 GiB of memory, and was stopped. Nothing was made.',
+};
 
 const DIED = 'The program that reads it came to an end over it.';
 
@@ -92,19 +115,19 @@ interface Slot {
 
 type Listeners = { reply: (reply: Reply) => void; died: (why: string) => void };
 
-function openThread({ reply, died }: Listeners): Doer {
+function openThread({ reply, died }: Listeners, { heapMiB, tooHungry }: Bounds): Doer {
   const worker = new Worker(new URL('./worker.js', import.meta.url), {
-    resourceLimits: { maxOldGenerationSizeMb: HEAP_MIB, maxYoungGenerationSizeMb: 64 },
+    resourceLimits: { maxOldGenerationSizeMb: heapMiB, maxYoungGenerationSizeMb: 64 },
   });
   worker.on('message', reply);
-  worker.on('error', (error: NodeJS.ErrnoException) => died(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? TOO_HUNGRY : error.message));
+  worker.on('error', (error: NodeJS.ErrnoException) => died(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooHungry : error.message));
   return { send: (order) => worker.postMessage(order), end: () => void worker.terminate(), memory: () => null };
 }
 
-function openProcess({ reply, died }: Listeners): Doer {
+function openProcess({ reply, died }: Listeners, { heapMiB, tooHungry }: Bounds): Doer {
   const child: ChildProcess = fork(new URL('./child.js', import.meta.url), [], {
     serialization: 'advanced',
-    execArgv: [`--max-old-space-size=${HEAP_MIB}`],
+    execArgv: [`--max-old-space-size=${heapMiB}`],
     // Only what it needs to run; no passwords.
     env: { PATH: process.env.PATH ?? '' },
     stdio: ['ignore', 'inherit', 'ignore', 'ipc'],
@@ -122,7 +145,7 @@ function openProcess({ reply, died }: Listeners): Doer {
   child.on('message', (m) => reply(m as Reply));
   child.on('error', (error) => once(error.message));
   // A full heap ends Node with SIGABRT.
-  child.on('exit', (code, signal) => once(signal === 'SIGABRT' || code === 134 ? TOO_HUNGRY : `ended with ${signal ?? code}`));
+  child.on('exit', (code, signal) => once(signal === 'SIGABRT' || code === 134 ? tooHungry : `ended with ${signal ?? code}`));
   return {
     send: (order) => void child.send(order),
     end: () => {
@@ -149,7 +172,8 @@ class Lane {
 
   constructor(
     size: number,
-    private readonly open: (listeners: Listeners) => Doer,
+    private readonly open: (listeners: Listeners, bounds: Bounds) => Doer,
+    private readonly bounds: Bounds = READING,
   ) {
     this.slots = Array.from({ length: size }, () => ({ doer: null, current: null, timer: null }));
   }
@@ -170,11 +194,17 @@ class Lane {
   /** Ends what takes more memory than it may. */
   watch(): void {
     for (const slot of this.slots)
-      if (slot.current && (slot.doer?.memory() ?? 0) > MEMORY_MIB) this.abandon(slot, { code: 'too-hungry', message: TOO_HUNGRY });
+      if (slot.current && (slot.doer?.memory() ?? 0) > this.bounds.memoryMiB)
+        this.abandon(slot, { code: 'too-hungry', message: this.bounds.tooHungry });
   }
 
   private doerOf(slot: Slot): Doer {
-    slot.doer ??= this.open({
+    slot.doer ??= this.open(this.listenersOf(slot), this.bounds);
+    return slot.doer;
+  }
+
+  private listenersOf(slot: Slot): Listeners {
+    return {
       reply: (reply) => {
         const { current } = slot;
         if (!current || current.id !== reply.id) return;
@@ -184,9 +214,11 @@ class Lane {
         this.pump();
       },
       died: (why) =>
-        this.abandon(slot, why === TOO_HUNGRY ? { code: 'too-hungry', message: why } : { code: 'died', message: `${DIED} (${why})` }),
-    });
-    return slot.doer;
+        this.abandon(
+          slot,
+          why === this.bounds.tooHungry ? { code: 'too-hungry', message: why } : { code: 'died', message: `${DIED} (${why})` },
+        ),
+    };
   }
 
   private free(slot: Slot): void {
@@ -210,7 +242,7 @@ class Lane {
       if (slot.current || this.queue.length === 0) continue;
       const waiting = this.queue.shift()!;
       slot.current = waiting;
-      slot.timer = setTimeout(() => this.abandon(slot, { code: 'too-slow', message: TOO_SLOW }), waiting.limitMs);
+      slot.timer = setTimeout(() => this.abandon(slot, { code: 'too-slow', message: this.bounds.tooSlow }), waiting.limitMs);
       try {
         this.doerOf(slot).send({ id: waiting.id, task: waiting.task, args: waiting.args.map(compact) });
       } catch (error) {
@@ -236,6 +268,7 @@ export class Compute {
       texts: new Lane(1, openThread),
       reading: new Lane(size, openProcess),
       reports: new Lane(1, openProcess),
+      making: new Lane(size, openProcess, MAKING),
     };
     this.watching = setInterval(() => Object.values(this.lanes).forEach((lane) => lane.watch()), 50);
     this.watching.unref();

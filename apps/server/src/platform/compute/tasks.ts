@@ -38,8 +38,17 @@ import {
   type ShapedLine,
   type TextReading,
   type VersionChanges,
+  type WordsWish as CoreWordsWish,
+  type FilePart,
+  HHEA,
+  openPlaced,
+  placeOf,
+  splitForLanguages,
+  SvgPathPen,
+  wordShapes,
+  wordsSvg,
 } from '@orderly-glyph/core';
-import { nodeCodec, nodeSubsetter, readDocument, sortBytes } from '@orderly-glyph/node';
+import { nodeCodec, nodePaths, nodeSubsetter, readDocument, sortBytes, wordsPdf, wordsPng } from '@orderly-glyph/node';
 import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { writePdf } from './work/document.js';
 import type { SheetPage } from './work/page.js';
@@ -60,7 +69,11 @@ async function convert(
   faceIndex: number,
   recipe: Recipe,
 ): Promise<{ bytes: Uint8Array; format: FontFormat; comparison: Comparison }> {
-  const { bytes: out, format, comparison } = render(bytes, faceIndex, recipe, { codec: nodeCodec, subsetter: await nodeSubsetter() });
+  const {
+    bytes: out,
+    format,
+    comparison,
+  } = render(bytes, faceIndex, recipe, { codec: nodeCodec, subsetter: await nodeSubsetter(), paths: await nodePaths() });
   return { bytes: out, format, comparison };
 }
 
@@ -125,6 +138,82 @@ const drawn = (bytes: Uint8Array, faceIndex: number, strokes: number[][], pen: n
 /** Texts set in a face as outlines, each a line. */
 const setLines = (sfnt: Uint8Array, faceIndex: number, texts: string[]): ShapedLine[] =>
   texts.map((text) => shapeLine(sfnt, faceIndex, text));
+
+/** Files that a face is split into by what languages need. */
+const splitFace = (bytes: Uint8Array, faceIndex: number, tags: readonly string[]): FilePart[] =>
+  splitForLanguages(faceOf(bytes, faceIndex), tags);
+
+/** A glyph of a face and the same one of another made of it: by its number where both have the same glyphs, else by its character. */
+function glyphPair(
+  before: Uint8Array,
+  faceIndex: number,
+  after: Uint8Array,
+  which: { glyph: number | null; character: string },
+  at: string | null,
+): {
+  glyph: number;
+  character: string;
+  before: string | null;
+  after: string | null;
+  advance: number;
+  advanceAfter: number;
+  unitsPerEm: number;
+  ascender: number;
+  descender: number;
+} {
+  const [a, b] = [faceOf(before, faceIndex), faceOf(after, 0)];
+  const same = a.glyphCount === b.glyphCount;
+  // Numbers are those of the face that was made; where glyphs were left out they are others than before.
+  const own = b.textOfGlyphs();
+  const usual = b.characters?.codePoints.find((c) => c > 0x20 && a.glyphOf(c) !== 0) ?? null;
+  const codePoint =
+    which.character.codePointAt(0) ?? (which.glyph === null ? usual : (own.get(which.glyph)?.codePointAt(0) ?? (same ? null : usual)));
+  const first = same && which.glyph !== null && which.character === '' ? which.glyph : codePoint === null ? 0 : a.glyphOf(codePoint);
+  const second = same && which.character === '' ? first : codePoint === null ? 0 : b.glyphOf(codePoint);
+  const path = (face: Face, glyph: number): string | null => {
+    const pen = new SvgPathPen();
+    return face.draw(glyph, pen) ? pen.path : null;
+  };
+  // An instance is held against the variable face where its axes stand.
+  const there = at !== null && a.has('fvar') ? openPlaced(a.sfnt.sfnt, a.sfnt.faceIndex, placeOf(a, { at })) : null;
+  const placed = (glyph: number): string => {
+    const pen = new SvgPathPen();
+    there!.draw(glyph, pen);
+    return pen.path;
+  };
+  const { ascender, descender } = a.need(HHEA);
+  return {
+    glyph: first,
+    character: codePoint === null ? '' : String.fromCodePoint(codePoint),
+    before: there ? placed(first) : path(a, first),
+    after: path(b, second),
+    advance: there ? there.advance(first) : (a.advances?.advanceWidth(first) ?? 0),
+    advanceAfter: b.advances?.advanceWidth(second) ?? 0,
+    unitsPerEm: a.unitsPerEm,
+    ascender,
+    descender,
+  };
+}
+
+/** Words as outlines in the format that was asked for. */
+async function drawWords(
+  bytes: Uint8Array,
+  faceIndex: number,
+  wish: CoreWordsWish,
+  color: string,
+  about: string,
+  as: 'svg' | 'pdf' | 'png',
+  columns: number,
+): Promise<{ bytes: Uint8Array; width: number; height: number; notes: string[] }> {
+  const words = wordShapes(faceOf(bytes, faceIndex), wish, await nodePaths());
+  const out =
+    as === 'svg'
+      ? new TextEncoder().encode(wordsSvg(words, color, about))
+      : as === 'pdf'
+        ? await wordsPdf(words, color, about)
+        : wordsPng(words, color, columns);
+  return { bytes: out, width: words.width, height: words.height, notes: words.notes };
+}
 
 /** A page of a proof sheet as PNG, twice as many pixels as points. */
 async function paint(page: SheetPage): Promise<Uint8Array> {
@@ -205,6 +294,9 @@ export const tasks = {
   versions,
   drawn,
   setLines,
+  drawWords,
+  splitFace,
+  glyphPair,
   paint,
   writePdf,
 };

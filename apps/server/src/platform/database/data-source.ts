@@ -8,6 +8,7 @@ import { Rights1764400000000 } from './migrations/1764400000000-rights.js';
 import { Calendar1764500000000 } from './migrations/1764500000000-calendar.js';
 import { Evidence1764600000000 } from './migrations/1764600000000-evidence.js';
 import { House1764800000000 } from './migrations/1764800000000-house.js';
+import { Recipes1764900000000 } from './migrations/1764900000000-recipes.js';
 import { Safety1764700000000 } from './migrations/1764700000000-safety.js';
 
 /** The pool of database connections; migrations run before the first answer is given. */
@@ -30,6 +31,7 @@ export async function openDatabase(config: Config['db'], entities: EntitySchema[
       Evidence1764600000000,
       Safety1764700000000,
       House1764800000000,
+      Recipes1764900000000,
     ],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',

@@ -324,6 +324,20 @@ const grade = (ratio: number): string => (ratio >= 4.5 ? 'any size' : ratio >= 3
         <RouterLink class="link mt-5 block text-note" :to="{ path: '/library/proof', query: { faces: faceId } }"
           >Make a proof sheet of it</RouterLink
         >
+        <RouterLink
+          class="link mt-1 block text-note"
+          :to="{
+            path: '/foundry/words',
+            query: {
+              face: faceId,
+              text: text || undefined,
+              on: param('on') || undefined,
+              at: param('at') || undefined,
+              spacing: param('spacing') || undefined,
+            },
+          }"
+          >Draw these words as shapes</RouterLink
+        >
       </template>
     </aside>
   </div>

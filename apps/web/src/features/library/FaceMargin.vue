@@ -17,7 +17,7 @@ const library = useLibrary();
 const session = useSession();
 const tray = useTray();
 
-const FORMAT = { ttf: 'TTF', otf: 'OTF', ttc: 'TTC', woff: 'WOFF', woff2: 'WOFF2' } as const;
+const FORMAT = { ttf: 'TTF', otf: 'OTF', ttc: 'TTC', woff: 'WOFF', woff2: 'WOFF2', eot: 'EOT', svg: 'SVG' } as const;
 const OUTLINES = { glyf: 'TrueType outlines', CFF: 'CFF outlines', CFF2: 'CFF2 outlines', none: 'no outlines' } as const;
 const LEVEL = {
   installable: 'The file may be embedded and installed.',
@@ -329,6 +329,10 @@ const sfnt = computed(() => (props.face.outlines === 'glyf' ? 'ttf' : 'otf') as 
       <p class="mt-1">
         <RouterLink class="link" :to="{ path: '/foundry', query: { faces: face.id } }">Convert it</RouterLink>
         <span class="note">other outlines, fewer characters, an instance</span>
+      </p>
+      <p class="mt-1">
+        <RouterLink class="link" :to="{ path: '/foundry/words', query: { face: face.id } }">Words as shapes</RouterLink>
+        <span class="note">for cutters, signs and logos</span>
       </p>
       <p class="mt-1">
         <a class="link" :href="asAddress('woff2')" download>WOFF2</a> · <a class="link" :href="asAddress('woff')" download>WOFF</a> ·

@@ -49,7 +49,16 @@ const FEATURES: Record<string, string> = {
   liga: 'ligatures',
   swsh: 'swashes',
 };
-const FORMATS: Record<string, string> = { '': 'any format', otf: 'OTF', ttf: 'TTF', woff2: 'WOFF2', woff: 'WOFF', ttc: 'TTC' };
+const FORMATS: Record<string, string> = {
+  '': 'any format',
+  otf: 'OTF',
+  ttf: 'TTF',
+  woff2: 'WOFF2',
+  woff: 'WOFF',
+  ttc: 'TTC',
+  eot: 'EOT',
+  svg: 'SVG',
+};
 /** Registered axes. Source: OpenType Design-Variation Axis Tag Registry. */
 const AXIS_WORDS: Record<string, string> = { wght: 'weight', wdth: 'width', opsz: 'optical size', slnt: 'slant', ital: 'italic' };
 

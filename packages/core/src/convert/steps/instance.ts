@@ -19,7 +19,7 @@ import {
   type OpenTables,
   type Tables,
 } from '../../sfnt/index.js';
-import { openFont } from '../../font/index.js';
+import { openFont, WEIGHT_STYLES } from '../../font/index.js';
 import { outlineDistance } from '../compare.js';
 import type { Comparison, Options, Step } from '../step.js';
 
@@ -92,18 +92,6 @@ export function placeOf(face: Face, { at = '' }: Options): Map<string, number> {
 /** Percent of the usual width for each width class. Source: OpenType specification, OS/2, usWidthClass. */
 const WIDTHS = [50, 62.5, 75, 87.5, 100, 112.5, 125, 150, 200];
 const RIBBI = ['Regular', 'Italic', 'Bold', 'Bold Italic'];
-/** Names of usual weights. Source: OpenType specification, OS/2, usWeightClass; common practice. */
-const WEIGHTS: Readonly<Record<number, string>> = {
-  100: 'Thin',
-  200: 'ExtraLight',
-  300: 'Light',
-  400: 'Regular',
-  500: 'Medium',
-  600: 'SemiBold',
-  700: 'Bold',
-  800: 'ExtraBold',
-  900: 'Black',
-};
 
 /** What a place is called: as the face names it, else by its weight and what else is not usual. */
 export function styleAt(face: Face, place: ReadonlyMap<string, number>): string {
@@ -115,7 +103,7 @@ export function styleAt(face: Face, place: ReadonlyMap<string, number>): string 
   const parts: string[] = [];
   for (const { axisTag, defaultValue } of axes) {
     const value = place.get(axisTag)!;
-    if (axisTag === 'wght') parts.push(WEIGHTS[value] ?? `W${trim(value)}`);
+    if (axisTag === 'wght') parts.push(WEIGHT_STYLES[value] ?? `W${trim(value)}`);
     else if (axisTag === 'ital' ? value !== 0 : value !== defaultValue)
       parts.push(axisTag === 'ital' ? 'Italic' : `${axisTag.trim()}${trim(value)}`);
   }
@@ -168,7 +156,7 @@ function named(face: Face, made: Face, axes: Fvar, place: ReadonlyMap<string, nu
 }
 
 /** HarfBuzz leaves the advances of CFF2 faces at their defaults when it fixes axes; those of the place are written here. */
-function putAdvances(
+export function putAdvances(
   face: Face,
   made: Face,
   place: ReadonlyMap<string, number>,
@@ -203,7 +191,7 @@ function putAdvances(
 }
 
 /** Whole bounds of all ink: an engine may leave a box that no reader takes. */
-function inkOf(face: Face): { xMin: number; yMin: number; xMax: number; yMax: number } | null {
+export function inkOf(face: Face): { xMin: number; yMin: number; xMax: number; yMax: number } | null {
   const pen = new BoundsPen();
   for (let glyph = 0; glyph < face.glyphCount; glyph++) face.draw(glyph, pen);
   const b = pen.bounds;
@@ -265,6 +253,7 @@ function namesOf(face: Face, axes: Fvar, place: ReadonlyMap<string, number>, fam
 function proveInstance(before: Face, after: Face, options: Options): Comparison {
   const differences: string[] = [];
   if (after.has('fvar')) differences.push('The face is still variable.');
+  if (before.color.length > after.color.length) differences.push('The color of the face is gone.');
   if (before.glyphCount !== after.glyphCount) differences.push('The number of glyphs differs.');
   const [a, b] = [before.characters, after.characters];
   if (a?.codePoints.join() !== b?.codePoints.join() || a?.glyphs.join() !== b?.glyphs.join())

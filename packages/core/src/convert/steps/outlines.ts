@@ -6,9 +6,12 @@ import {
   cubicContour,
   drawContour,
   drawQuadratic,
+  drawQuick,
   GlyfPen,
   ReversePen,
+  shareSubroutines,
   type Pen,
+  type SharedPrograms,
 } from '../../outline/index.js';
 import {
   CFF,
@@ -18,11 +21,9 @@ import {
   FontError,
   GASP,
   HEAD,
-  HHEA,
   HMTX,
   LOCA,
   locaFormatFor,
-  longMetricsOf,
   MAXP,
   POST,
   writeGlyphs,
@@ -30,11 +31,12 @@ import {
   type Cff,
   type Glyph,
   type SfntFont,
-  type Table,
-  type Tables,
 } from '../../sfnt/index.js';
+import { Changed, otherDifferences, PREP, putMetrics, type Box } from '../changed.js';
 import { outlineDistance } from '../compare.js';
+import { compareAtPlaces } from '../places.js';
 import type { Comparison, Options, Step } from '../step.js';
+import { variableTrueType } from './vary.js';
 
 /** Farthest that new outlines may be from the old ones when nothing else is asked: thousandths of the em. */
 export const USUAL_TOLERANCE = 0.5;
@@ -42,20 +44,17 @@ const MOST_TOLERANCE = 10;
 /** Half a unit each way, which whole coordinates cost. */
 const ROUNDING = Math.SQRT1_2 + 0.01;
 
+/** What whole deltas cost besides: half a unit for each region that counts at a place. */
+const VARIED = 2;
+
 /** Tables that only fit one kind of outlines, with what makes them and what instructs them. */
 const OF_CFF = ['CFF ', 'VORG'];
-const OF_GLYF = ['glyf', 'loca', 'cvt ', 'fpgm', 'prep', 'gasp', 'hdmx', 'LTSH', 'VDMX'];
-
-/**
- * The program that runs before any glyph of a face without instructions: dropout control at all sizes.
- * PUSHW 511, SCANCTRL, PUSHB 4, SCANTYPE. Source: OpenType specification, TrueType instruction set.
- */
-const PREP = Uint8Array.of(0xb8, 0x01, 0xff, 0x85, 0xb0, 0x04, 0x8d);
+const OF_GLYF = ['glyf', 'loca', 'gvar', 'cvt ', 'fpgm', 'prep', 'gasp', 'hdmx', 'LTSH', 'VDMX'];
 
 /** Turns outlines of cubic curves (CFF) into quadratic ones (TrueType), or the other way round. */
 export const OUTLINES: Step = {
   id: 'outlines',
-  version: 1,
+  version: 3,
   change: 'outlines',
   label: ({ to }) => (to === 'glyf' ? 'given TrueType outlines' : 'given CFF outlines'),
   needs(state, accepts) {
@@ -68,7 +67,7 @@ export const OUTLINES: Step = {
   },
   run({ face }, options) {
     const to = options.to === 'CFF' ? 'CFF' : 'glyf';
-    if (face.has('fvar'))
+    if (face.has('fvar') && !(face.outlineKind === 'CFF2' && to === 'glyf'))
       throw new FontError(
         'outline-conversion',
         'This face is variable. Choose one of its instances first; that can then have other outlines.',
@@ -77,7 +76,8 @@ export const OUTLINES: Step = {
     if (face.outlineKind === to || (face.outlineKind === 'CFF2' && to === 'CFF'))
       throw new FontError('outline-conversion', `This face has ${to === 'glyf' ? 'TrueType' : 'CFF'} outlines already.`);
     const tolerance = (toleranceOf(options) * face.unitsPerEm) / 1000;
-    return writeSfnt(to === 'glyf' ? toTrueType(face, tolerance) : toCff(face, tolerance));
+    if (face.has('fvar')) return writeSfnt(variableTrueType(face, tolerance));
+    return writeSfnt(to === 'glyf' ? toTrueType(face, tolerance, options.quick === true) : toCff(face, tolerance, options.share !== false));
   },
   prove: (before, after, options) => proveOutlines(before, after, options),
 };
@@ -93,63 +93,6 @@ export function toleranceOf(options: Options): number {
   return tolerance;
 }
 
-/** Tables that are written anew, over those of a face. */
-class Changed implements Tables {
-  readonly tables: Map<string, Uint8Array>;
-  private readonly values = new Map<unknown, unknown>();
-  constructor(
-    private readonly face: Face,
-    without: readonly string[],
-  ) {
-    this.tables = new Map([...face.font.tables].filter(([tag]) => !without.includes(tag) && tag !== 'DSIG'));
-  }
-  table<T>(table: Table<T>): T | null {
-    return (this.values.get(table) as T | undefined) ?? (this.tables.has(table.tag) ? this.face.table(table) : null);
-  }
-  need<T>(table: Table<T>): T {
-    return this.table(table) ?? this.face.need(table);
-  }
-  put<T>(table: Table<T>, value: T): void {
-    this.values.set(table, value);
-    this.tables.set(table.tag, table.write(value, this));
-  }
-}
-
-interface Box {
-  xMin: number;
-  yMin: number;
-  xMax: number;
-  yMax: number;
-}
-
-/** Writes what follows from the boxes of glyphs: head, hhea and the side bearings. Advances stay. */
-function putMetrics(out: Changed, face: Face, boxes: readonly (Box | null)[], indexToLocFormat: number): void {
-  const drawn = boxes.filter((b) => b !== null);
-  const over = (of: (b: Box) => number, choose: (...v: number[]) => number): number =>
-    drawn.reduce((most, b, i) => (i === 0 ? of(b) : choose(most, of(b))), 0);
-  out.put(HEAD, {
-    ...face.need(HEAD),
-    xMin: over((b) => b.xMin, Math.min),
-    yMin: over((b) => b.yMin, Math.min),
-    xMax: over((b) => b.xMax, Math.max),
-    yMax: over((b) => b.yMax, Math.max),
-    indexToLocFormat,
-    // Left side bearings are those of the outlines.
-    flags: face.need(HEAD).flags | 2,
-  });
-  const { advances } = face.need(HMTX);
-  const sideBearings = Int16Array.from(boxes, (b) => b?.xMin ?? 0);
-  const right = boxes.flatMap((b, i) => (b ? [advances[i]! - b.xMax] : []));
-  out.put(HHEA, {
-    ...face.need(HHEA),
-    minLeftSideBearing: over((b) => b.xMin, Math.min),
-    minRightSideBearing: right.reduce((least, v) => Math.min(least, v), right[0] ?? 0),
-    xMaxExtent: over((b) => b.xMax, Math.max),
-    numberOfHMetrics: longMetricsOf(advances),
-  });
-  out.put(HMTX, { advances, sideBearings });
-}
-
 /** Each glyph of a face drawn; one that is damaged becomes an empty one of the same width. */
 function drawInto(face: Face, glyph: number, pen: Pen): void {
   const contours = new ContourPen();
@@ -158,7 +101,7 @@ function drawInto(face: Face, glyph: number, pen: Pen): void {
   for (const contour of contours.contours) drawContour(contour, pen);
 }
 
-function toTrueType(face: Face, tolerance: number): SfntFont {
+function toTrueType(face: Face, tolerance: number, quick: boolean): SfntFont {
   const out = new Changed(face, [...OF_CFF, 'CFF2', ...OF_GLYF]);
   const glyphs: Glyph[] = [];
   for (let id = 0; id < face.glyphCount; id++) {
@@ -167,7 +110,7 @@ function toTrueType(face: Face, tolerance: number): SfntFont {
     drawInto(face, id, new ReversePen(contours));
     contours.closePath();
     const pen = new GlyfPen();
-    for (const contour of contours.contours) drawQuadratic(contour, pen, tolerance);
+    for (const contour of contours.contours) (quick ? drawQuick : drawQuadratic)(contour, pen, tolerance);
     glyphs.push(pen.glyph());
   }
   const { glyf, offsets } = writeGlyphs(glyphs);
@@ -190,7 +133,7 @@ function namesOf(face: Face): string[] | null {
   return charset.every((name) => typeof name === 'string') && charset.length === face.glyphCount ? (charset as string[]) : null;
 }
 
-function toCff(face: Face, tolerance: number): SfntFont {
+function toCff(face: Face, tolerance: number, share: boolean): SfntFont {
   const out = new Changed(face, [...OF_GLYF, ...OF_CFF]);
   const { advances } = face.need(HMTX);
   // The width that most glyphs have is not written with each of them.
@@ -226,11 +169,18 @@ function toCff(face: Face, tolerance: number): SfntFont {
   );
   const post = face.table(POST);
   if (post) out.put(POST, { ...post, version: 0x00030000, glyphNames: null });
-  out.put(CFF, cffOf(face, charStrings, out.need(HEAD), usual, nominal));
+  const programs = share ? shareSubroutines(charStrings) : { charStrings, globalSubrs: [], localSubrs: [] };
+  out.put(CFF, cffOf(face, programs, out.need(HEAD), usual, nominal));
   return { flavor: FLAVOR_CFF, tables: out.tables, faults: [] };
 }
 
-function cffOf(face: Face, charStrings: Uint8Array[], box: Box, defaultWidth: number, nominalWidth: number): Cff {
+function cffOf(
+  face: Face,
+  { charStrings, globalSubrs, localSubrs }: SharedPrograms,
+  box: Box,
+  defaultWidth: number,
+  nominalWidth: number,
+): Cff {
   const texts = new Map<number, string>();
   for (const [operator, id] of [
     [DICT.Notice, 7],
@@ -254,7 +204,7 @@ function cffOf(face: Face, charStrings: Uint8Array[], box: Box, defaultWidth: nu
     ros: null,
     charset: charsetOf(face),
     encoding: 0,
-    globalSubrs: [],
+    globalSubrs,
     charStrings,
     fontDicts: [
       {
@@ -264,7 +214,7 @@ function cffOf(face: Face, charStrings: Uint8Array[], box: Box, defaultWidth: nu
             [DICT.defaultWidthX, [defaultWidth]],
             [DICT.nominalWidthX, [nominalWidth]],
           ]),
-          subrs: [],
+          subrs: localSubrs,
         },
       },
     ],
@@ -299,18 +249,16 @@ const MAY_DIFFER: ReadonlySet<string> = new Set([...OF_CFF, 'CFF2', ...OF_GLYF, 
 
 /** Shows that outlines are where they were within the tolerance, and that advances, characters, features and names are the same. */
 function proveOutlines(before: Face, after: Face, options: Options): Comparison {
-  const differences: string[] = [];
-  for (const [tag, bytes] of before.font.tables) {
-    if (MAY_DIFFER.has(tag)) continue;
-    const now = after.bytes(tag);
-    if (!now || now.length !== bytes.length || !now.every((v, i) => v === bytes[i])) differences.push(`The ${tag.trim()} table differs.`);
-  }
-  if (before.glyphCount !== after.glyphCount) differences.push('The number of glyphs differs.');
-  const [a, b] = [before.need(HMTX), after.need(HMTX)];
-  if (!a.advances.every((v, i) => v === b.advances[i])) differences.push('Some advances differ.');
+  const differences = otherDifferences(before, after, MAY_DIFFER);
   const tolerance = (toleranceOf(options) * before.unitsPerEm) / 1000;
-  // Splines are measured with their rounding; cubics in whole units may be half a unit off each way besides.
-  const limit = options.to === 'CFF' ? tolerance + ROUNDING : tolerance * 1.2;
+  if (before.has('fvar')) {
+    const found = compareAtPlaces(before, after, tolerance + VARIED);
+    differences.push(...found.differences);
+    const { farthest, worstGlyph, glyphsCompared } = found;
+    return { equal: differences.length === 0, differences, glyphsCompared, farthest, worstGlyph };
+  }
+  // Fitted splines are measured with their rounding; others in whole units may be half a unit off each way besides.
+  const limit = options.to === 'CFF' || options.quick ? tolerance + ROUNDING : tolerance * 1.2;
   const { farthest, worstGlyph, glyphsCompared, lost } = outlineDistance(before, after, before.glyphCount, before.unitsPerEm);
   if (lost.length > 0)
     differences.push(

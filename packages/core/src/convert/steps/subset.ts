@@ -1,12 +1,13 @@
 import { HashPen } from '../../outline/index.js';
-import { FontError, GPOS, GSUB } from '../../sfnt/index.js';
+import { FontError, GPOS, GSUB, Reader } from '../../sfnt/index.js';
 import type { Face } from '../../font/index.js';
+import { blockOf, languages, sampleOf } from '../../unicode/index.js';
 import type { Comparison, Options, Step } from '../step.js';
 
 /** Cuts a face down to some characters, with the glyphs that features reach from them; hints go. */
 export const SUBSET: Step = {
   id: 'subset',
-  version: 1,
+  version: 2,
   change: 'subset',
   label: ({ runs, keep, drop }) =>
     `cut down to at most ${countOf(runs as readonly number[]).toLocaleString('en-US')} characters${
@@ -19,7 +20,16 @@ export const SUBSET: Step = {
     const codePoints = codePointsOf(face, options.runs as readonly number[]);
     if (codePoints.length === 0)
       throw new FontError('does-not-fit', 'The face has none of these characters, so nothing would be left of it.');
-    return subsetter.cut(face.sfnt.sfnt, face.sfnt.faceIndex, { codePoints, ...keptFeatures(face, options) });
+    const made = subsetter.cut(face.sfnt.sfnt, face.sfnt.faceIndex, { codePoints, ...keptFeatures(face, options) });
+    const left = new Set(readDirectoryTags(made));
+    const gone = COLOR_TABLES.find((tag) => face.has(tag) && !left.has(tag));
+    if (gone !== undefined)
+      throw new FontError(
+        'unsupported',
+        `This face is colored in a way (${gone.trim()}) that cannot be kept where characters are left out. Keep every character, or take the color out first.`,
+        { table: gone },
+      );
+    return made;
   },
   prove(before, after, options) {
     const codePoints = codePointsOf(before, options.runs as readonly number[]);
@@ -30,6 +40,15 @@ export const SUBSET: Step = {
     return { ...kept, equal: kept.differences.length === 0 };
   },
 };
+
+/** Tables that hold the color of glyphs. Source: OpenType specification, "Tables Related to Color Fonts". */
+const COLOR_TABLES = ['COLR', 'SVG ', 'sbix', 'CBDT'];
+
+/** Tags of the tables of a plain file. */
+function readDirectoryTags(bytes: Uint8Array): string[] {
+  const r = new Reader(bytes);
+  return Array.from({ length: r.u16(4) }, (_, i) => r.tag(12 + 16 * i));
+}
 
 /** Tags in an option, separated by commas or spaces. */
 const tagsIn = (option: Options[string]): string[] =>
@@ -52,7 +71,7 @@ function keptFeatures(face: Face, { keep, drop }: Options): { features?: string[
   return { features: [...new Set(own)].filter((tag) => !without.has(tag.trim())) };
 }
 
-/** Lines of kept characters that are set otherwise than before; at most a few. */
+/** Texts that are set otherwise than before: lines of the kept characters, and samples of languages that can be written with them. */
 function settingDifferences(before: Face, after: Face, codePoints: readonly number[]): string[] {
   const out: string[] = [];
   const set = (face: Face, line: string): string =>
@@ -60,14 +79,49 @@ function settingDifferences(before: Face, after: Face, codePoints: readonly numb
       .shape(line)
       .map((g) => `${g.xAdvance},${g.xOffset},${g.yOffset}`)
       .join(' ');
-  // Neighbors in order and every third after another, so that pairs of all kinds stand beside each other.
-  const letters = codePoints.filter((c) => c > 0x20).map((c) => String.fromCodePoint(c));
-  for (let from = 0; from < letters.length && out.length < 3; from += 48) {
-    const part = letters.slice(from, from + 48);
-    for (const line of [part.join(''), [0, 1, 2].flatMap((k) => part.filter((_, i) => i % 3 === k)).join('')])
-      if (set(before, line) !== set(after, line)) out.push(`The line “${line.slice(0, 24)}…” is set otherwise.`);
+  for (const line of [...linesOf(codePoints), ...samplesOf(new Set(codePoints))]) {
+    if (set(before, line) !== set(after, line)) out.push(`The line “${[...line].slice(0, 24).join('')}…” is set otherwise.`);
+    if (out.length >= 3) break;
   }
   return out;
+}
+
+const isMark = (c: number): boolean => /^\p{M}$/u.test(String.fromCodePoint(c));
+
+/** Neighbors in order and every third after another, so that pairs of all kinds stand beside each other; marks on letters. */
+function* linesOf(codePoints: readonly number[]): Generator<string> {
+  const kept = new Set(codePoints);
+  const letters = codePoints.filter((c) => c > 0x20 && !isMark(c)).map((c) => String.fromCodePoint(c));
+  for (let from = 0; from < letters.length; from += 48) {
+    const part = letters.slice(from, from + 48);
+    yield part.join('');
+    yield [0, 1, 2].flatMap((k) => part.filter((_, i) => i % 3 === k)).join('');
+  }
+  // A mark stands on a letter that it makes no other character with, or one that is kept: so it does in real text.
+  const bases = letters.filter((l) => /^\p{L}$/u.test(l));
+  for (const mark of codePoints.filter(isMark).map((c) => String.fromCodePoint(c))) {
+    const script = bases.filter((l) => blockOf(l.codePointAt(0)!) === blockOf(mark.codePointAt(0)!));
+    const fits = (base: string): boolean =>
+      [...(base + mark).normalize('NFC')].length > 1 || kept.has((base + mark).normalize('NFC').codePointAt(0)!);
+    const on = (script.length > 0 ? script : bases).filter(fits).slice(0, 4);
+    if (on.length > 0) yield on.map((base) => base + mark).join('');
+  }
+}
+
+/** Most languages whose samples are set: a face of many scripts has hundreds. */
+const MOST_SAMPLES = 80;
+
+function* samplesOf(kept: ReadonlySet<number>): Generator<string> {
+  let count = 0;
+  for (const { tag, letters } of languages()) {
+    if (count >= MOST_SAMPLES) return;
+    if (letters.length === 0 || !letters.every((c) => kept.has(c))) continue;
+    const whole = sampleOf(tag) ?? '';
+    const sample = kept.has(0x20) ? whole : whole.replaceAll(' ', '');
+    if (sample === '' || ![...sample].every((c) => kept.has(c.codePointAt(0)!))) continue;
+    count++;
+    yield sample;
+  }
 }
 
 const countOf = (runs: readonly number[]): number => {
@@ -100,5 +154,6 @@ function proveKept(before: Face, after: Face, codePoints: readonly number[]): { 
     if (differences.length > 5) break;
   }
   if (before.unitsPerEm !== after.unitsPerEm) differences.push('The em has another size.');
+  for (const tag of COLOR_TABLES) if (before.has(tag) && !after.has(tag)) differences.push(`The color (${tag.trim()}) is gone.`);
   return { equal: differences.length === 0, differences, glyphsCompared: codePoints.length };
 }

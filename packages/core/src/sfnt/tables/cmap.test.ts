@@ -1,7 +1,9 @@
 import { python } from '../../../test/python.js';
-import { checkCmapSubtables, FontError, glyphOf, readCmap } from '../index.js';
+import { checkCmapSubtables, CMAP, FontError, glyphOf, readCmap, type OpenTables } from '../index.js';
 
 const GLYPHS = 400;
+/** A character map stands by itself. */
+const NO_TABLES = { table: () => null, has: () => false, bytes: () => null } as unknown as OpenTables;
 
 /** A cmap table with subtables written by fontTools: [format, platform, encoding, pairs of code and glyph]. */
 function written(...subtables: [number, number, number, [number, number][]][]): Uint8Array {
@@ -162,4 +164,40 @@ test('of two mappings of one character the first counts, also where runs touch',
     [0x41, 10],
     [0x50, 20],
   ]);
+});
+
+test('every format that is written is what fontTools reads in it, its length included', () => {
+  const first256 = Array.from({ length: 200 }, (_, i): [number, number] => [i + 20, (i % 250) + 1]);
+  const given: [number, number, number, [number, number][]][] = [
+    [0, 1, 0, first256],
+    [4, 3, 1, BMP],
+    [6, 0, 3, BMP.slice(0, 40)],
+    [12, 3, 10, ASTRAL],
+    [13, 0, 6, Array.from({ length: 50 }, (_, i): [number, number] => [0x4e00 + i, 9])],
+  ];
+  const data = written(...given);
+  const again = CMAP.write(CMAP.read(data, NO_TABLES), NO_TABLES);
+  const seen = python<{ format: number; platform: number; length: number; pairs: [number, number][] }[]>(
+    `
+import struct
+from fontTools.ttLib import newTable, TTFont
+data = bytes.fromhex(given); font = TTFont(); font.setGlyphOrder(['.notdef'] + ['g%d' % i for i in range(1, ${GLYPHS})])
+table = newTable('cmap'); table.decompile(data, font); out = []
+for i, sub in enumerate(table.tables):
+    offset = struct.unpack('>L', data[8 + 8 * i:12 + 8 * i])[0]
+    length = struct.unpack('>L', data[offset + 4:offset + 8])[0] if sub.format > 6 else struct.unpack('>H', data[offset + 2:offset + 4])[0]
+    out.append({'format': sub.format, 'platform': sub.platformID, 'length': offset + length, 'pairs': sorted([c, font.getGlyphID(g)] for c, g in sub.cmap.items())})
+print(json.dumps(out))`,
+    Buffer.from(again).toString('hex'),
+  );
+  const byFormat = new Map(seen.map((s) => [s.format, s]));
+  for (const [format, platform, , pairs] of given) {
+    const found = byFormat.get(format)!;
+    expect([format, found.platform, found.pairs.filter(([, g]) => g !== 0)]).toEqual([format, platform, pairs]);
+  }
+  // Each list ends where the next one begins, and the last one where the table does.
+  const ends = seen.map((s) => s.length).sort((a, b) => a - b);
+  expect(ends[ends.length - 1]).toBe(again.length);
+  // A look-up by format 0 reaches its last code. Source: OpenType specification, cmap format 0: 262 bytes.
+  expect(new Set(ends).size).toBe(given.length);
 });

@@ -7,6 +7,7 @@ import { FONTS, random } from '../../../test/fonts.js';
 import { python } from '../../../test/python.js';
 import {
   CMAP,
+  GSUB,
   KERN,
   META,
   VMTX,
@@ -200,6 +201,42 @@ print(json.dumps(out))
     pairs,
   );
 }
+
+test('substitutions that hang on the place of an axis are read and written', () => {
+  const dir = mkdtempSync(join(tmpdir(), 'varied-'));
+  const path = join(dir, 'varied.ttf');
+  // fontTools puts version 1.1 of GSUB into the face: another glyph for the dollar where it is bold and large.
+  python(
+    `
+from fontTools.ttLib import TTFont
+from fontTools.varLib.featureVars import addFeatureVariations
+f = TTFont(given[0]); addFeatureVariations(f, [([{'wght': (0.5, 1.0), 'opsz': (-1.0, 0.25)}], {'dollar': 'cent'}), ([{'wght': (-1.0, -0.5)}], {'cent': 'dollar'})]); f.save(given[1]); print('null')`,
+    [FONTS.serifVariable, path],
+  );
+  const face = open(path);
+  const gsub = face.need(GSUB);
+  expect([gsub.minorVersion, gsub.featureVariations?.featureVariationRecords?.length]).toEqual([1, 2]);
+  const out = join(dir, 'varied-again.ttf');
+  writeFileSync(out, writeSfnt({ ...face.font, tables: new Map(face.font.tables).set('GSUB', GSUB.write(gsub, face)) }));
+  const [before, after] = python<[string, string]>(
+    `
+import io
+from fontTools.ttLib import TTFont
+from fontTools.misc.xmlWriter import XMLWriter
+def said(path):
+    f = TTFont(path); out = []
+    for r in f['GSUB'].table.FeatureVariations.FeatureVariationRecord:
+        conditions = [(c.AxisIndex, round(c.FilterRangeMinValue, 3), round(c.FilterRangeMaxValue, 3)) for c in r.ConditionSet.ConditionTable]
+        subs = [(s.FeatureIndex, [f['GSUB'].table.LookupList.Lookup[i].SubTable[0].mapping for i in s.Feature.LookupListIndex if hasattr(f['GSUB'].table.LookupList.Lookup[i].SubTable[0], 'mapping')][-1]) for s in r.FeatureTableSubstitution.SubstitutionRecord][:1]
+        out.append([conditions, subs])
+    return json.dumps(out)
+print(json.dumps([said(p) for p in given]))`,
+    [path, out],
+  );
+  rmSync(dir, { recursive: true });
+  expect(after).toBe(before);
+  expect(before).toContain('cent');
+});
 
 test('fontTools prints the same XML of all tables before and after', () => {
   const dir = mkdtempSync(join(tmpdir(), 'tables-'));

@@ -1,0 +1,3 @@
+declare module 'pathkit-wasm' {
+  export default function start(options: { wasmBinary: Uint8Array }): Promise<unknown>;
+}
