@@ -114,12 +114,15 @@ export async function startDatabase({ dir, port, name = 'orderly_glyph', forTest
   // One that ends by itself is started again, a few times; the servers wait for it meanwhile.
   const deaths = [];
   const watch = () =>
-    child.once('exit', () => {
+    child.once('exit', async () => {
       if (stopping || !keepUp) return;
       deaths.push(Date.now());
       if (deaths.filter((t) => t > Date.now() - 60_000).length > 5)
         return void console.error('The database ended again and again; see mariadb.log.');
       console.error('The database ended unexpectedly; it is started again.');
+      // A test says itself how long the database stays away.
+      if (typeof keepUp === 'function') await keepUp();
+      if (stopping) return;
       child = launch();
       watch();
       up().catch((error) => console.error(error.message));
