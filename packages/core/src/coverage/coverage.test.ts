@@ -7,7 +7,7 @@ import { glyphOf, readCmap, readFontFile } from '../sfnt/index.js';
 import { python } from '../../test/python.js';
 import { inRuns, missingFrom, smallestSet, suspicions, writesOf } from '../text/index.js';
 import { auxiliaryLetters, language, languages, reach, scripts } from '../unicode/index.js';
-import { judgeCoverage } from './index.js';
+import { judgeCoverage, needsFor } from './index.js';
 
 const NOTO = '/usr/share/fonts/truetype/noto';
 const noto = (name: string): Uint8Array => new Uint8Array(readFileSync(`${NOTO}/${name}.ttf`));
@@ -109,6 +109,22 @@ test('nearly means at most six letters and a tenth, each named', () => {
   expect(found.find((l) => l.tag === 'hu')).toMatchObject({ level: 'near', missing: ['Ő', 'ő', 'Ű', 'ű'] });
   expect(found.find((l) => l.tag === 'pl')).toBeUndefined();
   for (const l of found.filter((x) => x.level === 'near')) expect(l.missing.length).toBeLessThanOrEqual(6);
+});
+
+test('what a face needs for a language and the table of its languages are one answer', () => {
+  for (const name of ['gochiHand', 'devanagari', 'didot', 'khmer', 'scheherazade'] as const) {
+    const face = faceOf(readFont(name));
+    const known = new Map(judgeCoverage(face).languages.map((l) => [l.tag, l]));
+    for (const { tag } of languages()) {
+      const needs = needsFor(face, tag)!;
+      const verdict = known.get(tag);
+      expect([name, tag, needs.level]).toEqual([name, tag, verdict?.level ?? 'none']);
+      expect(needs.letters.slice(0, verdict?.missing.length ?? 0)).toEqual(verdict?.missing ?? []);
+      if (verdict?.level === 'full') expect([needs.letters, needs.failure, needs.inBrowsers]).toEqual([[], null, 0]);
+    }
+  }
+  expect(needsFor(faceOf(readFont('gochiHand')), 'no-such')).toBeNull();
+  expect(needsFor(faceOf(without(readFont('gochiHand'), 'cmap')), 'en')).toBeNull();
 });
 
 test('figures and punctuation never cost a language', () => {

@@ -2,11 +2,11 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { nodeCodec } from '@orderly-glyph/node';
+import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 import { faceFrom } from '../../test/face.js';
 import { FONTS, patch16, readFont, withTable } from '../../test/fonts.js';
 import { BoundsPen, CffOutlines, GlyfOutlines } from '../outline/index.js';
-import { glyphOf, Loca, readCmap, HEAD, readFontFile, type SfntFont } from '../sfnt/index.js';
+import { glyphOf, Loca, readCmap, HEAD, readFontFile, writeSfnt, type SfntFont } from '../sfnt/index.js';
 import { decodeEmbedding, faceKey, inspectFont, leadOrder, readFacts, versionKey } from './index.js';
 import { formatRuns, inRuns, toRuns } from '../text/index.js';
 
@@ -124,6 +124,39 @@ print(json.dumps({c: bounds(int(c)) for c in json.load(sys.stdin)}))`;
     if (box === null || ours[codePoint] === null) expect(ours[codePoint]).toEqual(box);
     else box.forEach((value, i) => expect(Math.abs(ours[codePoint]![i]! - value)).toBeLessThanOrEqual(0.2));
   }
+});
+
+test('one width is a matter of printable ASCII, and of ten characters at least', async () => {
+  const mono = font('notoMono');
+  const pitchCodes = (bytes: Uint8Array): string[] =>
+    one(bytes)
+      .findings.map((f) => f.code)
+      .filter((c) => c.endsWith('-pitch'));
+  const unmarked = new Uint8Array(mono.tables.get('post')!);
+  unmarked.fill(0, 12, 16);
+  const plain = withTable(mono, 'post', unmarked);
+  expect(pitchCodes(writeSfnt(mono))).toEqual([]);
+  expect(pitchCodes(plain)).toEqual(['unmarked-pitch']);
+  // Ten letters are enough to judge by, nine are not.
+  const cut = async (bytes: Uint8Array, text: string): Promise<Uint8Array> =>
+    (await nodeSubsetter()).subset(
+      bytes,
+      0,
+      [...text].map((c) => c.codePointAt(0)!),
+    );
+  expect(pitchCodes(await cut(plain, 'abcdefghij'))).toEqual(['unmarked-pitch']);
+  expect(pitchCodes(await cut(plain, 'abcdefghi'))).toEqual([]);
+  // Widths outside of ASCII and those of control signs do not matter, the tilde's does.
+  const cmap = readCmap(mono.tables.get('cmap')!, faceFrom(mono).glyphCount)!;
+  const widened = (codePoint: number): Uint8Array => {
+    const glyph = glyphOf(cmap, codePoint);
+    const long = new DataView(mono.tables.get('hhea')!.slice().buffer).getUint16(34);
+    const hmtx = new Uint8Array(mono.tables.get('hmtx')!);
+    expect(glyph).toBeLessThan(long);
+    return withTable(mono, 'hmtx', patch16(hmtx, 4 * glyph, 1234));
+  };
+  expect(pitchCodes(widened(0x7e))).toEqual(['contradictory-pitch']);
+  expect(pitchCodes(widened(0x416))).toEqual([]);
 });
 
 describe('what is wrong with a font is said', () => {

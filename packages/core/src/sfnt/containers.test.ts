@@ -7,6 +7,7 @@ import { collection, FONTS, patch16, random, readFont, withTable } from '../../t
 import { convertTo, proveSame } from '../../test/face.js';
 import { inspectFont, readFacts } from '../face/index.js';
 import { detectFormat, FontError, readFontFile, tableChecksum, writeSfnt, writeWoff2 } from './index.js';
+import { locaOffsets } from './woff2/glyf.js';
 
 const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
@@ -99,6 +100,32 @@ test('the overlap flag of a glyph survives WOFF2', () => {
   expect(back.tables.get('glyf')![firstFlag(back)]! & 0x40).toBe(0x40);
 });
 
+test('the box that a glyph states survives WOFF2, right or not', () => {
+  const font = readFontFile(readFont('gochiHand'), nodeCodec).fonts[0]!;
+  const first = (loca: Uint8Array): number => {
+    const offsets = locaOffsets(loca, font.tables.get('head')![51] === 1);
+    return offsets.findIndex((at, i) => offsets[i + 1]! > at);
+  };
+  const glyph = first(font.tables.get('loca')!);
+  // WOFF 2.0, 5.1: a box that the points do not give is stored, whichever of its four sides is off.
+  for (const side of [2, 4, 6, 8]) {
+    const glyf = new Uint8Array(font.tables.get('glyf')!);
+    const at = locaOffsets(font.tables.get('loca')!, font.tables.get('head')![51] === 1)[glyph]! + side;
+    const view = new DataView(glyf.buffer);
+    view.setInt16(at, view.getInt16(at) + 7);
+    const back = readFontFile(convertTo(withTable(font, 'glyf', glyf), 'woff2'), nodeCodec).fonts[0]!;
+    const there = locaOffsets(back.tables.get('loca')!, back.tables.get('head')![51] === 1)[glyph]!;
+    const box = (data: Uint8Array, offset: number): number[] => [...data.subarray(offset + 2, offset + 10)];
+    expect(box(back.tables.get('glyf')!, there)).toEqual(box(glyf, at - side));
+  }
+});
+
+test('offsets of glyphs are read in both widths, and half an offset at the end is none', () => {
+  // OpenType specification, loca: short offsets are stored halved.
+  expect([...locaOffsets(Uint8Array.of(0, 0, 0, 5, 1, 0, 9), false)]).toEqual([0, 10, 512]);
+  expect([...locaOffsets(Uint8Array.of(0, 0, 0, 5, 0, 1, 0, 0, 9, 9, 9), true)]).toEqual([5, 65_536]);
+});
+
 test('every font of a collection is read, and one can be taken out', () => {
   const ttc = collection([readFont('gochiHand'), readFont('notoMono')]);
   const facts = readFacts(ttc, nodeCodec);
@@ -138,6 +165,9 @@ test('a glyph that cannot be transformed is still packed, as it is', () => {
 const refusals: [string, () => Uint8Array, string][] = [
   ['nothing', () => new Uint8Array(0), 'empty'],
   ['a text', () => new TextEncoder().encode('<!doctype html><p>Not found'), 'text-not-font'],
+  ['a table with tabs and line ends', () => new TextEncoder().encode('a\tb\r\nc ~'), 'text-not-font'],
+  ['a text with a delete sign in it', () => new TextEncoder().encode('plain \x7f words'), 'not-a-font'],
+  ['a text with a control sign in it', () => new TextEncoder().encode('plain \x0b words'), 'not-a-font'],
   ['a picture', () => Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10), 'not-a-font'],
   ['half a TTF', () => readFont('literata').subarray(0, 60_000), 'truncated'],
   ['half a WOFF', () => readFont('serifWoff').subarray(0, 60_000), 'truncated'],
