@@ -1,15 +1,16 @@
 import type { Check, PlaceFinding } from '../finding.js';
-import { chooseAnother } from '../remedies/index.js';
+import { another } from '../remedies/index.js';
 
 /** What the maker wrote into the file about embedding, against what the place does with that. */
 export const EMBEDDING: Check = {
   id: 'embedding',
-  look({ profile, embedding: permission, faceName, placeName }) {
+  look(context) {
+    const { profile, embedding: permission, faceName, placeName } = context;
     const refused = (code: string, what: string): PlaceFinding => ({
       code,
       severity: 'stops',
       message: `${what} ${placeName} reads this permission and refuses such files. We never change it; ask the maker of ${faceName} for a file that permits it.`,
-      remedies: [chooseAnother],
+      remedies: [another(context)],
       overridable: false,
     });
     if (permission.level === 'restricted' && profile.embedding.restricted === 'refused')

@@ -1,10 +1,11 @@
 import type { Check, PlaceFinding } from '../finding.js';
-import { lookAtLicense } from '../remedies/index.js';
+import { another, lookAtLicense } from '../remedies/index.js';
 
 /** What the record says to every use that putting the face there is. */
 export const RIGHTS: Check = {
   id: 'rights',
-  look({ verdicts, notes }) {
+  look(context) {
+    const { verdicts, notes } = context;
     const out = verdicts
       .filter((v) => v.answer !== 'yes')
       .map((v): PlaceFinding => {
@@ -14,11 +15,11 @@ export const RIGHTS: Check = {
           severity: v.answer === 'no' ? 'stops' : 'ask',
           message: `${v.reasons[0] ?? ''} ${
             changing
-              ? 'Putting it into another container changes the file. A file in the right container from the maker needs no such right.'
+              ? 'What is done to the file here changes it. A file in the right form from the maker needs no such right.'
               : 'Putting a face where others can load it without the right to do so can cost you more than the face.'
           }`.trim(),
-          // A license that says no is looked at; where nothing is on record there is something to record.
-          remedies: [lookAtLicense(v.licenseId !== null)],
+          // A license that says no is looked at or renewed; where nothing is on record there is something to record.
+          remedies: [lookAtLicense(v.licenseId !== null, v.answer === 'no'), ...(context.alike.length > 0 ? [another(context)] : [])],
           overridable: true,
         };
       });
