@@ -24,6 +24,7 @@ const FEATURES = [
   'library',
   'conversions',
   'places',
+  'house-styles',
   'products',
   'proof-sheets',
   'reports',
@@ -107,7 +108,7 @@ module.exports = {
       name: 'practice-is-outside',
       comment: 'The places never import the server or the core.',
       severity: 'error',
-      from: { path: '^apps/practice' },
+      from: { path: '^apps/practice/src' },
       to: { path: '^(apps/(server|web|cli)|packages)/' },
     },
     {

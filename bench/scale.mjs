@@ -23,9 +23,10 @@ const port = 4640;
 const address = `http://127.0.0.1:${port}`;
 const database = await startDatabase({ dir, port: port + 1 });
 const site = await startNode(join(ROOT, 'apps/practice/dist/main.js'), {
-  PRACTICE_WEBSITE_PORT: String(port + 2),
+  PRACTICE_PORT: String(port + 2),
+  PRACTICE_WEBSITE_TYPES: 'woff2,woff',
   PRACTICE_DATA_DIR: join(dir, 'p'),
-  PRACTICE_WEBSITE_KEY: 'k',
+  PRACTICE_KEY: 'k',
 });
 const server = await startNode(join(ROOT, 'apps/server/dist/main.js'), {
   ...database.settings,

@@ -79,9 +79,10 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
       address: website,
       key: websiteKey,
     });
-    await deliver(client, place.id, 'Atkinson Hyperlegible Next', { headings: true });
+    await deliver(client, place.id, 'Atkinson Hyperlegible Next', { role: 'headings' });
     for (const paid of PAID) await bringInPaid(client, place.id, paid);
     await putInOrder(client);
+    await otherPlaces(client, website, websiteKey);
     const waiting = await waitingBundle(ROOT);
     const intake = await client.call('POST', '/api/intakes', { label: 'text-faces-bundle.zip' });
     await client.upload(intake.id, 'text-faces-bundle.zip', waiting);
@@ -95,6 +96,35 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
   } finally {
     await sql.end();
   }
+}
+
+/** The practice places beside the website lie at the ports after its own. */
+async function otherPlaces(client, website, key) {
+  const at = (i, path = '') => {
+    const address = new URL(website);
+    address.port = String(Number(address.port) + i);
+    return `${address.origin}${path}`;
+  };
+  const add = (name, profileId, address) => client.call('POST', '/api/places', { name, profileId, address, key });
+  const store = await add('Seed store', 'store', at(1));
+  const tool = await add('Drawing board', 'design-tool', at(2, '/sets/hollin-bank'));
+  const printer = await add('Apron printers', 'print-shop', at(3));
+  await add('Loft computer', 'computer', at(4));
+  await deliver(client, store.id, 'Literata', { role: 'headings' });
+  for (const family of ['Literata', 'Atkinson Hyperlegible Next']) await deliver(client, tool.id, family);
+  for (const family of ['Literata', 'Be Vietnam Pro']) await deliver(client, printer.id, family, { role: 'offered' });
+  const { families } = await client.call('GET', '/api/families');
+  const face = (name) => families.find((f) => f.name === name).leadFaceId;
+  const role = (name, size, ink, paper) => ({ faceId: face(name), size, ink, paper });
+  await client.call('POST', '/api/house-styles', {
+    name: 'Packets and shop',
+    roles: {
+      headline: role('Literata', 36, '#1b1916', '#fbfaf6'),
+      text: role('Atkinson Hyperlegible Next', 11, '#1b1916', '#fbfaf6'),
+      accent: role('Gochi Hand', 20, '#a8271b', '#fbfaf6'),
+      figures: null,
+    },
+  });
 }
 
 async function removeWorkspace(sql, id) {
@@ -162,16 +192,16 @@ async function putInOrder(client) {
   await client.call('PUT', '/api/library/palette', PALETTE);
 }
 
-async function deliver(client, placeId, familyName, { headings = false } = {}) {
+async function deliver(client, placeId, familyName, { role = null } = {}) {
   const family = (await client.call('GET', '/api/families')).families.find((f) => f.name === familyName);
-  const [check] = await client.call('POST', `/api/places/${placeId}/preflight`, { faceIds: [family.leadFaceId], convertTo: 'woff2' });
+  const [check] = await client.call('POST', `/api/places/${placeId}/preflight`, { faceIds: [family.leadFaceId], remedies: ['way'] });
   const delivery = await client.call('POST', '/api/deliveries', {
     placeId,
-    convertTo: 'woff2',
-    headings,
+    role,
     faces: [
       {
         faceId: check.faceId,
+        remedies: ['way'],
         statement: check.statement,
         note: check.verdict.answer === 'ask' ? 'The maker agreed to WOFF2 by e-mail.' : '',
       },

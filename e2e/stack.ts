@@ -43,7 +43,7 @@ export const test = base.extend<object, { stack: Stack }>({
   stack: [
     async ({}, use, info) => {
       const name = `glyph_test_e2e_${info.workerIndex}`;
-      const [port, sitePort] = [first + 2 * info.workerIndex, first + 2 * info.workerIndex + 1];
+      const [port, sitePort] = [first + 6 * info.workerIndex, first + 6 * info.workerIndex + 1];
       const admin = await mysql.createConnection(database);
       await admin.query(`DROP DATABASE IF EXISTS ${name}`);
       await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
@@ -66,11 +66,12 @@ export const test = base.extend<object, { stack: Stack }>({
           DEMO: '1',
           LIMIT_SIGN_UPS: '0',
           MIN_FREE_MIB: '64',
-          PRIVATE_PLACES: `127.0.0.1:${sitePort}`,
+          PRIVATE_PLACES: [0, 1, 2, 3, 4].map((i) => `127.0.0.1:${sitePort + i}`).join(','),
         });
       const site = await start('apps/practice/dist/main.js', {
-        PRACTICE_WEBSITE_PORT: String(sitePort),
-        PRACTICE_WEBSITE_KEY: 'e2e',
+        PRACTICE_PORT: String(sitePort),
+        PRACTICE_KEY: 'e2e',
+        PRACTICE_WEBSITE_TYPES: 'woff2,woff',
         PRACTICE_DATA_DIR: join(dataDir, 'practice'),
       });
       let server = await boot();

@@ -15,9 +15,10 @@ const address = `http://127.0.0.1:${port}`;
 const website = `http://127.0.0.1:${port + 10}`;
 const database = await startDatabase({ dir, port: port + 1 });
 const site = await startNode(join(ROOT, 'apps/practice/dist/main.js'), {
-  PRACTICE_WEBSITE_PORT: String(port + 10),
+  PRACTICE_PORT: String(port + 10),
+  PRACTICE_WEBSITE_TYPES: 'woff2,woff',
   PRACTICE_DATA_DIR: join(dir, 'practice'),
-  PRACTICE_WEBSITE_KEY: database.secrets.site,
+  PRACTICE_KEY: database.secrets.site,
 });
 const server = await startNode(join(ROOT, 'apps/server/dist/main.js'), {
   ...database.settings,

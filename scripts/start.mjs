@@ -16,7 +16,9 @@ import {
 
 const port = Number(process.env.PORT ?? 4310);
 const dbPort = Number(process.env.DB_PORT ?? port + 1);
-const websitePort = Number(process.env.PRACTICE_WEBSITE_PORT ?? port + 10);
+/** The practice places: website, store, design tool, print shop and computer at five ports in a row. */
+const websitePort = Number(process.env.PRACTICE_PORT ?? port + 10);
+const practicePorts = [0, 1, 2, 3, 4].map((i) => websitePort + i);
 const dataDir = resolve(process.env.DATA_DIR ?? join(ROOT, '.data'));
 
 /** The sample business is open unless it is not wanted, and never under a public address. */
@@ -34,10 +36,7 @@ process.on('SIGINT', () => void stopAll(0));
 process.on('SIGTERM', () => void stopAll(0));
 
 try {
-  for (const [number, setting] of [
-    [port, 'PORT'],
-    [websitePort, 'PRACTICE_WEBSITE_PORT'],
-  ])
+  for (const [number, setting] of [[port, 'PORT'], ...practicePorts.map((number) => [number, 'PRACTICE_PORT'])])
     if (await portTaken(number))
       throw new Stop(`Port ${number} is taken by another program. Set ${setting} to a free one and start again.`);
   ensurePackages(RUN_PACKAGES);
@@ -48,9 +47,11 @@ try {
   const database = await startDatabase({ dir: dataDir, port: dbPort, keepUp: true });
   started.push(database.stop);
   const website = await startNode(join(ROOT, 'apps/practice/dist/main.js'), {
-    PRACTICE_WEBSITE_PORT: String(websitePort),
+    PRACTICE_PORT: String(websitePort),
+    // The sample business has allowed fonts on its website; a site of one's own starts without.
+    PRACTICE_WEBSITE_TYPES: demoOn ? 'woff2,woff' : '',
     PRACTICE_DATA_DIR: join(dataDir, 'practice'),
-    PRACTICE_WEBSITE_KEY: database.secrets.site,
+    PRACTICE_KEY: database.secrets.site,
   });
   started.push(() => stopProcess(website));
   const server = await startNode(join(ROOT, 'apps/server/dist/main.js'), {
@@ -60,11 +61,11 @@ try {
     WEB_DIR: join(ROOT, 'apps/web/dist'),
     DEMO: demoOn ? '1' : '0',
     // The practice places run here; other places in private networks are added by the operator.
-    PRIVATE_PLACES: [`127.0.0.1:${websitePort}`, process.env.PRIVATE_PLACES].filter(Boolean).join(','),
+    PRIVATE_PLACES: [...practicePorts.map((p) => `127.0.0.1:${p}`), process.env.PRIVATE_PLACES].filter(Boolean).join(','),
   });
   started.push(() => stopProcess(server));
   for (const [child, what] of [
-    [website, 'The practice website'],
+    [website, 'The server of the practice places'],
     [server, 'The server'],
   ])
     child.once('exit', () => {
@@ -84,7 +85,7 @@ try {
     });
   }
   console.log(
-    `\nOrderly Glyph is open at      http://127.0.0.1:${port}\nThe shop's practice website   http://127.0.0.1:${websitePort}\nCtrl-C stops both.`,
+    `\nOrderly Glyph is open at      http://127.0.0.1:${port}\nThe practice places: website  http://127.0.0.1:${websitePort}\n                     store    http://127.0.0.1:${websitePort + 1}\n                     tool     http://127.0.0.1:${websitePort + 2}\n                     print    http://127.0.0.1:${websitePort + 3}\n                     computer http://127.0.0.1:${websitePort + 4}\nCtrl-C stops both.`,
   );
 } catch (error) {
   console.error(error instanceof Stop ? error.message : error);

@@ -57,7 +57,12 @@ async function readProfile(name: string): Promise<Profile> {
 const printed = (findings: readonly PlaceFinding[]): Printed['findings'] =>
   findings.map(({ code, severity, message, remedies }) => {
     const remedy = remedies.find((r) => r.forbidden === null);
-    return { code, severity, message: message.replace(/(^|[.!?] )the /g, '$1The '), remedy: remedy ? { code: remedy.id, message: remedy.will } : null };
+    return {
+      code,
+      severity,
+      message: message.replace(/(^|[.!?] )the /g, '$1The '),
+      remedy: remedy ? { code: remedy.id, message: remedy.will } : null,
+    };
   });
 
 const refused = (path: string, code: string, message: string, remedy: Printed['findings'][number]['remedy'] = null): Printed => ({

@@ -10,6 +10,7 @@ import { type Bound, mount } from './platform/http/serve.js';
 import { isAway } from './platform/jobs/runner.js';
 import { accountRoutes } from './features/accounts/index.js';
 import { facesRoutes } from './features/faces/index.js';
+import { houseStylesRoutes } from './features/house-styles/index.js';
 import { intakeRoutes } from './features/intake/index.js';
 import { libraryRoutes, Snapshots } from './features/library/index.js';
 import { followLicenses, licensesRoutes } from './features/licenses/index.js';
@@ -96,6 +97,7 @@ const FEATURES = [
   intakeRoutes,
   libraryRoutes,
   placesRoutes,
+  houseStylesRoutes,
   conversionsRoutes,
   productsRoutes,
   proofSheetsRoutes,

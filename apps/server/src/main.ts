@@ -5,14 +5,16 @@ import { createHttp } from './app.js';
 import { intakeWork, sweepUploads } from './features/intake/index.js';
 import { runAgain } from './features/conversions/index.js';
 import { queueRefresh, refreshWork } from './features/library/index.js';
-import { deliveryWork } from './features/places/index.js';
+import { deliveryWork, installsWork, queueNightly } from './features/places/index.js';
 import { Compute } from './platform/compute/pool.js';
 import { BYTES, ENTITIES } from './rows.js';
 import type { EntitySchema } from 'typeorm';
 import { callerOf } from './features/accounts/index.js';
+import type { AllowedPlaces } from './platform/http/context.js';
 import { readConfig } from './platform/config.js';
 import { openDatabase } from './platform/database/data-source.js';
 import { JobRunner } from './platform/jobs/runner.js';
+import { Secrets } from './platform/secrets.js';
 
 const config = readConfig(process.env);
 const tempDir = join(config.dataDir, 'tmp', String(config.port));
@@ -20,6 +22,12 @@ await rm(tempDir, { recursive: true, force: true });
 await mkdir(tempDir, { recursive: true });
 const db = await openDatabase(config.db, ENTITIES as EntitySchema[]);
 const compute = new Compute(config.workers);
+const allowed: AllowedPlaces = {
+  hosts: config.privatePlaces,
+  folders: config.placeFolders,
+  secrets: new Secrets(config.dataDir),
+  addresses: (kind, text, at) => compute.run('addresses', [kind, text, at], true),
+};
 const jobs = new JobRunner(db, config.jobLease, {
   intake: async (control) => {
     const said = await intakeWork({ db, compute, tempDir })(control);
@@ -27,18 +35,23 @@ const jobs = new JobRunner(db, config.jobLease, {
     void runAgain(db, compute, control.row.workspaceId).catch((error: unknown) => console.error('Running recipes again failed:', error));
     return said;
   },
-  delivery: deliveryWork({ db, compute, allowed: { hosts: config.privatePlaces, folders: config.placeFolders } }),
+  delivery: deliveryWork({ db, compute, allowed }),
+  installs: installsWork({ db, allowed }),
   facts: refreshWork({ db, compute }),
 });
 await sweepUploads(db);
 await queueRefresh(db);
+const nightly = setInterval(
+  () => void queueNightly(db).catch((error: unknown) => console.error('Queueing the look at places failed:', error)),
+  60 * 60_000,
+);
 const sweeping = setInterval(
   () => void sweepUploads(db).catch((error: unknown) => console.error('Sweeping uploads failed:', error)),
   5 * 60_000,
 );
 
 const server = createServer(
-  createHttp({ config, db, compute, jobs, bytes: BYTES, callerOf: (request) => callerOf(db, request.headers.cookie) }),
+  createHttp({ config, db, compute, jobs, allowed, bytes: BYTES, callerOf: (request) => callerOf(db, request.headers.cookie) }),
 );
 // A 500 MiB upload over a slow line takes longer than the default five minutes.
 server.requestTimeout = 2 * 3_600_000;
@@ -66,6 +79,7 @@ async function stop(): Promise<void> {
   if (stopping) return;
   stopping = true;
   clearInterval(sweeping);
+  clearInterval(nightly);
   server.close();
   server.closeAllConnections();
   await jobs.stop();

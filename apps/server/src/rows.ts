@@ -4,6 +4,7 @@ import { accountsRows } from './features/accounts/index.js';
 import { facesRows, facesBytes } from './features/faces/index.js';
 import { licensesRows, licensesBytes } from './features/licenses/index.js';
 import { intakeRows } from './features/intake/index.js';
+import { houseStylesRows } from './features/house-styles/index.js';
 import { placesRows, placesBytes } from './features/places/index.js';
 import { libraryRows } from './features/library/index.js';
 import { proofSheetsRows } from './features/proof-sheets/index.js';
@@ -18,6 +19,7 @@ export const ENTITIES = [
   ...licensesRows,
   ...intakeRows,
   ...placesRows,
+  ...houseStylesRows,
   ...productsRows,
   ...libraryRows,
   ...conversionsRows,

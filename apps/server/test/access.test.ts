@@ -38,8 +38,19 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     createLicense: license,
     changeLicense: { ...license, version: 1 },
     createPlace: { name: 'x', profileId: 'website', address: 'http://127.0.0.1:9', key: 'k' },
-    checkForPlace: { faceIds: [ids.faceId], convertTo: null },
-    createDelivery: { placeId: ids.placeId, convertTo: null, headings: false, faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
+    checkForPlace: { faceIds: [ids.faceId] },
+    createDelivery: { placeId: ids.placeId, faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] },
+    checkForPlaces: { faceIds: [ids.faceId], placeIds: [ids.placeId] },
+    createDeliveries: {
+      batchId: randomUUID(),
+      orders: [{ placeId: ids.placeId, faces: [{ faceId: ids.faceId, statement: 'x', note: 'x' }] }],
+    },
+    checkInstalls: { placeId: ids.placeId },
+    planWithdrawal: { faceIds: [ids.faceId] },
+    withdraw: { batchId: randomUUID(), installIds: [ids.installId] },
+    confirmByHand: {},
+    changeRules: { rules: null, version: 1 },
+    assignRole: { role: 'headings' },
     makeRelease: { recipe: { name: 'x', languages: [], formats: ['woff2'] } },
     createProduct: { kind: 'edition', faceIds: [ids.faceId], recipe: { name: 'x', languages: [], formats: ['woff2'] } },
     planConversion: { faceIds: [ids.faceId], wish: { to: 'woff2' } },
@@ -112,16 +123,16 @@ beforeAll(async () => {
   });
   const { answer: check } = await owner.call(routes.checkForPlace, {
     params: { placeId: place.id },
-    body: { faceIds: [face.id], convertTo: 'woff2' },
+    body: { faceIds: [face.id], remedies: ['way'] },
   });
-  const { answer: delivery } = await owner.call(routes.createDelivery, {
+  const batchId = randomUUID();
+  const { answer: deliveries } = await owner.call(routes.createDeliveries, {
     body: {
-      placeId: place.id,
-      convertTo: 'woff2',
-      headings: false,
-      faces: [{ faceId: face.id, statement: check[0]!.statement, note: 'x' }],
+      batchId,
+      orders: [{ placeId: place.id, faces: [{ faceId: face.id, remedies: ['way'], statement: check[0]!.statement, note: 'x' }] }],
     },
   });
+  const delivery = deliveries[0]!;
   await owner.finished(delivery.jobId);
   const { answer: asked } = await owner.call(routes.checkKit, { body: { faceIds: [face.id] } });
   const { answer: kit } = await owner.call(routes.createKit, {
@@ -165,6 +176,7 @@ beforeAll(async () => {
     licenseId: license.id,
     placeId: place.id,
     deliveryId: delivery.id,
+    batchId,
     installId,
     familyId: face.familyId,
     changeId: changed.changeId!,
@@ -207,6 +219,10 @@ const naming = closed.filter(
     [
       'createLicense',
       'createDelivery',
+      'checkForPlaces',
+      'createDeliveries',
+      'withdraw',
+      'checkInstalls',
       'checkText',
       'checkKit',
       'createKit',

@@ -101,10 +101,10 @@ test('a delivery, a place that is called something else, and a face that comes o
   const placeId = place.id;
   const { answer: check } = await owner.call(routes.checkForPlace, {
     params: { placeId },
-    body: { faceIds: [leadFaceId], convertTo: null },
+    body: { faceIds: [leadFaceId] },
   });
   const { answer: sent } = await owner.call(routes.createDelivery, {
-    body: { placeId, convertTo: null, headings: false, faces: [{ faceId: leadFaceId, statement: check[0]!.statement, note: '' }] },
+    body: { placeId, faces: [{ faceId: leadFaceId, statement: check[0]!.statement, note: '' }] },
   });
   await owner.finished(sent.jobId);
   const { answer: delivery } = await owner.call(routes.getDelivery, { params: { deliveryId: sent.id } });

@@ -9,6 +9,9 @@ import { blankLicense, routes, type Delivery } from '@orderly-glyph/schema';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newOwner, startServer, type Person, type TestServer } from './setup.js';
 
+/** What a person presses for another container, or nothing. */
+const remediesFor = (to: 'woff2' | null): string[] => (to ? ['way'] : []);
+
 let server: TestServer;
 let owner: Person;
 let faceId: string;
@@ -31,7 +34,7 @@ const site: Server = createServer((request: IncomingMessage, response: ServerRes
         [...fonts.keys()].map((n) => ({ name: n })),
       );
     if (request.method === 'GET') return fonts.has(name) ? answer(200, fonts.get(name)) : answer(404, { reason: 'No such font.' });
-    if (request.url!.startsWith('/settings')) return answer(200, {});
+    if (request.url!.startsWith('/roles')) return answer(200, {});
     if (request.method === 'PUT') puts++;
     if (mood !== 'silent and forgetful') {
       if (request.method === 'PUT') fonts.set(name, Buffer.concat(parts));
@@ -79,10 +82,13 @@ const add = async (profileId: string, name: string, address: string) =>
   owner.call(routes.createPlace, { body: { name, profileId, address, ...(profileId === 'website' ? { key: 'k' } : {}) } });
 
 async function deliver(placeId: string, convertTo: 'woff2' | null): Promise<Delivery> {
-  const { answer: check } = await owner.call(routes.checkForPlace, { params: { placeId }, body: { faceIds: [faceId], convertTo } });
+  const { answer: check } = await owner.call(routes.checkForPlace, {
+    params: { placeId },
+    body: { faceIds: [faceId], remedies: remediesFor(convertTo) },
+  });
   expect(check[0]).toMatchObject({ clear: true });
   const { answer } = await owner.call(routes.createDelivery, {
-    body: { placeId, convertTo, headings: false, faces: [{ faceId, statement: check[0]!.statement, note: '' }] },
+    body: { placeId, faces: [{ faceId, remedies: remediesFor(convertTo), statement: check[0]!.statement, note: '' }] },
   });
   await owner.finished(answer.jobId);
   return (await owner.call(routes.getDelivery, { params: { deliveryId: answer.id } })).answer;
@@ -216,12 +222,12 @@ test('a server killed while a place takes a file finds it there when it is back,
   for (const i of place.installs) await owner.call(routes.removeInstall, { params: { installId: i.id } });
   const { answer: check } = await owner.call(routes.checkForPlace, {
     params: { placeId: place.id },
-    body: { faceIds: [faceId], convertTo: 'woff2' },
+    body: { faceIds: [faceId], remedies: ['way'] },
   });
   mood = 'slow';
   const before = puts;
   const { answer: begun } = await owner.call(routes.createDelivery, {
-    body: { placeId: place.id, convertTo: 'woff2', headings: false, faces: [{ faceId, statement: check[0]!.statement, note: '' }] },
+    body: { placeId: place.id, faces: [{ faceId, remedies: ['way'], statement: check[0]!.statement, note: '' }] },
   });
   while (puts === before) await new Promise((r) => setTimeout(r, 30));
   await server.kill();
@@ -268,7 +274,7 @@ test('a delivery whose transaction has to give way to another one goes on where 
   const place = (await owner.call(routes.listPlaces)).answer.find((p) => p.name === 'The shop')!;
   const { answer: check } = await owner.call(routes.checkForPlace, {
     params: { placeId: place.id },
-    body: { faceIds: [faceId], convertTo: 'woff2' },
+    body: { faceIds: [faceId], remedies: ['way'] },
   });
   // A transaction that holds the installs, and has written so much that the database lets the other one give way.
   const { sql } = server;
@@ -285,7 +291,7 @@ test('a delivery whose transaction has to give way to another one goes on where 
   await sql.query(`INSERT INTO filler VALUES ${Array.from({ length: 2000 }, (_, i) => `(${i})`).join()}`);
   await sql.query('SELECT * FROM install FOR UPDATE');
   const { answer: begun } = await owner.call(routes.createDelivery, {
-    body: { placeId: place.id, convertTo: 'woff2', headings: false, faces: [{ faceId, statement: check[0]!.statement, note: '' }] },
+    body: { placeId: place.id, faces: [{ faceId, remedies: ['way'], statement: check[0]!.statement, note: '' }] },
   });
   const written = async (): Promise<boolean> => {
     const [rows] = await look.query("SELECT id FROM install_event WHERE delivery_id = ? AND kind = 'verified'", [begun.id]);

@@ -8,7 +8,7 @@ import { readFont } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, startServer, startSite, type Person, type TestServer } from './setup.js';
 import { unzip, zip } from './zips.js';
 
-const PORT = Number(process.env.TEST_PORT_BASE ?? 4400) + 91;
+const PORT = Number(process.env.TEST_PORT_BASE ?? 4400) + 95;
 const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
 const OFL = readFileSync(join(process.cwd(), 'node_modules/source-serif/LICENSE.md'));
 let server: TestServer;
@@ -188,12 +188,12 @@ test('a No is refused at delivery unless an owner overrides it with a reason, wh
   const face = (await owner.call(routes.listFamilies)).answer.families.find((f) => f.name === 'Gochi Hand')!.leadFaceId;
   const license = await keep(owner, fields([face], { name: 'Print only', uses: { website: 'no', 'printed-goods': 'yes' } }));
   const editor = await newMember(owner, 'editor');
-  const { answer: checks } = await owner.call(routes.checkForPlace, { params: { placeId }, body: { faceIds: [face], convertTo: 'woff2' } });
+  const { answer: checks } = await owner.call(routes.checkForPlace, { params: { placeId }, body: { faceIds: [face], remedies: ['way'] } });
   const check = checks[0]!;
   expect(check).toMatchObject({ clear: false, overridable: true, verdict: { answer: 'no' } });
   const send = (person: Person, statement: string, note: string, override: boolean) =>
     person.call(routes.createDelivery, {
-      body: { placeId, convertTo: 'woff2', headings: false, faces: [{ faceId: face, statement, note, override }] },
+      body: { placeId, faces: [{ faceId: face, remedies: ['way'], statement, note, override }] },
     });
   expect((await send(owner, check.statement, 'because', false)).status).toBe(409);
   expect((await send(editor, check.overrideStatement, 'because', true)).status).toBe(403);

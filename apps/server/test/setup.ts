@@ -87,10 +87,16 @@ export async function startServer(
   return server;
 }
 
-/** The practice website on a port, with its storage in a folder. */
+/** The practice places on five ports from one on, the website first, with their storage in a folder. */
 export async function startSite(port: number, dir: string): Promise<ChildProcess> {
   const site = spawn(process.execPath, ['apps/practice/dist/main.js'], {
-    env: { PATH: process.env.PATH, PRACTICE_WEBSITE_PORT: String(port), PRACTICE_WEBSITE_KEY: 'key', PRACTICE_DATA_DIR: dir },
+    env: {
+      PATH: process.env.PATH,
+      PRACTICE_PORT: String(port),
+      PRACTICE_KEY: 'key',
+      PRACTICE_WEBSITE_TYPES: 'woff2,woff',
+      PRACTICE_DATA_DIR: dir,
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise((r) => site.stdout.once('data', r));

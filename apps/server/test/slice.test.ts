@@ -11,6 +11,9 @@ import { nodeCodec } from '@orderly-glyph/node';
 import { newOwner, startServer, startSite, type Person, type TestServer } from './setup.js';
 import { zip } from './zips.js';
 
+/** What a person presses for another container, or nothing. */
+const remediesFor = (to: 'woff2' | null): string[] => (to ? ['way'] : []);
+
 const PORT = Number(process.env.TEST_PORT_BASE ?? 4400) + 90;
 const SITE = `http://127.0.0.1:${PORT}`;
 const dir = mkdtempSync(join(tmpdir(), 'glyph-'));
@@ -34,9 +37,12 @@ afterAll(async () => {
 });
 
 const check = async (faceId: string, convertTo: 'woff2' | null): Promise<Answer<typeof routes.checkForPlace>[number]> =>
-  (await owner.call(routes.checkForPlace, { params: { placeId }, body: { faceIds: [faceId], convertTo } })).answer[0]!;
+  (await owner.call(routes.checkForPlace, { params: { placeId }, body: { faceIds: [faceId], remedies: remediesFor(convertTo) } }))
+    .answer[0]!;
 const deliver = async (faceId: string, statement: string, note = '', convertTo: 'woff2' | null = 'woff2') =>
-  owner.call(routes.createDelivery, { body: { placeId, convertTo, headings: true, faces: [{ faceId, statement, note }] } });
+  owner.call(routes.createDelivery, {
+    body: { placeId, role: 'headings', faces: [{ faceId, remedies: remediesFor(convertTo), statement, note }] },
+  });
 const license = async (faceIds: string[], companionIds: string[] = [], changes: object = {}) =>
   owner.call(routes.createLicense, {
     body: {
@@ -109,7 +115,7 @@ describe('what the site would refuse is foreseen, and the site does refuse it', 
   test('another format', async () => {
     const faceId = await bring(readFont('gochiHand'));
     expect((await check(faceId, null)).findings.find((f) => f.code === 'format')!.remedies).toMatchObject([
-      { id: 'convert', convertTo: 'woff2' },
+      { id: 'way', doable: true, forbidden: null },
     ]);
     expect((await put(readFont('gochiHand'))).status).toBe(415);
   });
@@ -178,10 +184,10 @@ test('a site that does not answer is told, and nothing counts as installed', asy
   const faceId = (await owner.bringIn([['l.ttf', readFont('literata')]])).items[0]!.faceId!;
   await license([faceId]);
   const statement = (
-    await owner.call(routes.checkForPlace, { params: { placeId: dead.id }, body: { faceIds: [faceId], convertTo: 'woff2' } })
+    await owner.call(routes.checkForPlace, { params: { placeId: dead.id }, body: { faceIds: [faceId], remedies: ['way'] } })
   ).answer[0]!.statement;
   const { answer } = await owner.call(routes.createDelivery, {
-    body: { placeId: dead.id, convertTo: 'woff2', headings: false, faces: [{ faceId, statement, note: '' }] },
+    body: { placeId: dead.id, faces: [{ faceId, remedies: ['way'], statement, note: '' }] },
   });
   await owner.finished(answer.jobId);
   const { items } = (await owner.call(routes.getDelivery, { params: { deliveryId: answer.id } })).answer;
@@ -291,9 +297,10 @@ test('a conversion asks the right to change the file, and an end that is near is
     counters: { website: 90 },
   });
   const found = await check(faceId, 'woff2');
-  expect(found.findings.map((f) => f.code)).toContain('no-right-to-change');
-  expect(found.verdict).toMatchObject({ answer: 'no', licenseId: own.id });
-  expect(found.findings.find((f) => f.code === 'no-right-to-change')!.remedies).toMatchObject([
+  // What the license forbids is shown as such and cannot be chosen; the license can be looked at.
+  expect([found.fit, found.chosen]).toEqual(['does-not-fit', ['way']]);
+  expect(found.findings.find((f) => f.code === 'format')!.remedies).toMatchObject([
+    { id: 'way', doable: false, forbidden: expect.stringMatching(/chang/i) },
     { goTo: 'license', label: 'Open the license' },
   ]);
   expect(
@@ -302,9 +309,12 @@ test('a conversion asks the right to change the file, and an end that is near is
       .map((f) => f.message)
       .join(' '),
   ).toMatch(new RegExp(`90 of 100 page views.*${sayDay(soon)}`));
-  expect(found.statement).toMatch(/converted to WOFF2/);
+  expect(found.statement).not.toMatch(/converted to WOFF2/);
   expect(found.statement).toContain(sayDay(soon));
   expect((await deliver(faceId, found.statement)).status).toBe(409);
+  await owner.call(routes.removeLicense, { params: { licenseId: own.id } });
+  await license([faceId], [], { spdxId: null, kind: 'bought', uses: { website: 'yes', changing: 'yes' } });
+  expect((await check(faceId, 'woff2')).statement).toMatch(/converted to WOFF2/);
 });
 
 test('a removed file is not sent', async () => {

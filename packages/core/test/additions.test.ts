@@ -8,6 +8,7 @@ import { derive, DERIVED, inspect, valueOf, type Derived } from '../src/derived/
 import { decodeEmbedding } from '../src/face/index.js';
 import {
   CHECKS,
+  contextFor,
   conversionFor,
   isClear,
   preflight,
@@ -75,20 +76,27 @@ const SHELF: Profile = {
   id: 'shelf',
   name: 'Shelf',
   connector: 'shelf',
-  accepts: { formats: ['woff'], prefer: 'woff', maxBytes: 10_000_000, color: 'refused' },
+  accepts: {
+    formats: ['woff'],
+    prefer: 'woff',
+    maxBytes: 10_000_000,
+    collections: 'refused',
+    variable: 'accepted',
+    color: 'refused',
+  },
   checks: ['rights', 'calm', 'format'],
   roles: [],
 };
 const CALM: Check = {
   id: 'calm',
-  look: ({ state, profile: place }) =>
-    state.variable
+  look: (context) =>
+    context.state.variable
       ? [
           {
             code: 'restless',
             severity: 'stops',
             message: 'The shelf takes no face that moves.',
-            remedies: [conversionFor(state, place.accepts)].filter((r) => r !== null),
+            remedies: [conversionFor(context)].filter((r) => r !== null),
             overridable: false,
           },
         ]
@@ -99,18 +107,16 @@ test('a kind of place and a check with its remedy: data and one function', () =>
   const look = (state: FaceState) =>
     preflight(
       {
-        profile: profile('shelf', [...PROFILES, SHELF])!,
-        faceName: 'A face',
-        placeName: 'the shelf',
+        ...contextFor(profile('shelf', [...PROFILES, SHELF])!, {
+          family: 'A face',
+          style: 'Regular',
+          format: state.format,
+          facts: { outlines: 'glyf', axes: [], color: [], embedding: decodeEmbedding(0, 4), findings: [], instances: [] },
+          files: [{ format: state.format, bytes: 1000 }],
+          sha256: null,
+        }),
         state,
-        embedding: decodeEmbedding(0, 4),
-        faults: [],
-        verdicts: [],
-        notes: [],
-        files: [{ format: state.format, bytes: 1000 }],
-        recipe: [],
-        made: null,
-      } satisfies CheckContext,
+      },
       [...CHECKS, CALM],
     );
   const still: FaceState = { format: 'ttf', outlines: 'glyf', variable: false, color: false };

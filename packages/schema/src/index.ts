@@ -10,6 +10,8 @@ export * from './features/licenses.js';
 export * from './features/places.js';
 export * from './features/products.js';
 export * from './features/proof-sheets.js';
+export * from './features/house-styles.js';
+export { contrast } from './contrast.js';
 export * from './features/reports.js';
 export * from './features/workspaces.js';
 export * from './order.js';

@@ -1,6 +1,7 @@
 import { accountsRoutes } from './features/accounts.js';
 import { conversionsRoutes } from './features/conversions.js';
 import { facesRoutes } from './features/faces.js';
+import { houseStylesRoutes } from './features/house-styles.js';
 import { intakeRoutes } from './features/intake.js';
 import { libraryRoutes } from './features/library.js';
 import { licensesRoutes } from './features/licenses.js';
@@ -15,6 +16,7 @@ export const routes = {
   ...accountsRoutes,
   ...conversionsRoutes,
   ...facesRoutes,
+  ...houseStylesRoutes,
   ...intakeRoutes,
   ...libraryRoutes,
   ...licensesRoutes,

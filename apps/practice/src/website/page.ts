@@ -1,18 +1,26 @@
-import type { StoredFont } from './store.js';
+import { html } from '../common/page.js';
+import type { Entry, Shelf } from '../common/shelf.js';
 
-const html = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+const NAMES = { headings: 'Shop Heading', text: 'Shop Text', icons: 'Shop Icons' } as const;
+const given = (shelf: Shelf, role: keyof typeof NAMES): Entry | null => shelf.find(shelf.role(role) ?? '');
 
-/** The rules that set the headings in the delivered face; empty before there is one. */
-export function stylesheet(font: StoredFont | null): string {
-  if (!font) return '/* No face has been delivered for the headings yet. */\n';
-  return `@font-face {
-  font-family: "Shop Heading";
+/** The rules that set the page in what was delivered; none for a role that has nothing. `folder`: the fonts, as seen from the sheet. */
+export function stylesheet(shelf: Shelf, folder: string): string {
+  const roles = (Object.keys(NAMES) as (keyof typeof NAMES)[]).flatMap((role) => {
+    const font = given(shelf, role);
+    return font
+      ? [
+          `@font-face {
+  font-family: "${NAMES[role]}";
   font-weight: 1 1000;
   font-display: block;
-  src: url("/fonts/${font.name}") format("${font.format}");
+  src: url("${folder}${font.name}") format("${font.format}");
 }
-:root { --heading: "Shop Heading"; }
-`;
+:root { --${role === 'headings' ? 'heading' : role}: "${NAMES[role]}"; }`,
+        ]
+      : [];
+  });
+  return roles.length > 0 ? `${roles.join('\n')}\n` : '/* No face has been delivered yet. */\n';
 }
 
 interface Packet {
@@ -29,21 +37,24 @@ const PACKETS: readonly Packet[] = [
 ];
 
 /** The front page of the shop. Holding the button or the B key shows the headings as they were before. */
-export function shopPage(font: StoredFont | null): string {
+export function shopPage(shelf: Shelf, sheet: string): string {
+  const font = given(shelf, 'headings');
+  const icons = given(shelf, 'icons');
   return `<!doctype html>
 <html lang="en">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>Hollin Bank Seeds</title>
-<link rel="stylesheet" href="/assets/shop.css">
-<link rel="stylesheet" href="/fonts.css">
+<link rel="stylesheet" href="/assets/website/shop.css">
+<link rel="stylesheet" href="${sheet}">
 </head>
 <body>
 <header>
   <p class="strap">Seed saved by hand since the orchard wall was built</p>
   <h1>Hollin Bank Seeds</h1>
   <nav aria-label="Shop"><a href="#packets">Packets</a> <a href="#sowing">Sowing notes</a> <a href="#visit">Visit</a></nav>
+  ${icons ? '<p class="icons" aria-hidden="true">&#xE000; &#xE001; &#xE002; &#xE003;</p>' : ''}
 </header>
 <main>
   <section class="lead">
@@ -65,8 +76,9 @@ ${PACKETS.map(
 <footer>
   <p id="face">${font ? `Headings set in ${html(font.family)}, ${Math.ceil(font.bytes / 1024)} KiB.` : 'Headings set in the browser’s own face: none has been delivered yet.'}</p>
   ${font ? '<button type="button" id="before">Hold to see the headings before</button> <span class="hint">or hold B</span>' : ''}
+  <p class="practice"><a href="/practice">Settings of this practice website</a></p>
 </footer>
-<script src="/assets/shop.js"></script>
+<script src="/assets/website/shop.js"></script>
 </body>
 </html>
 `;

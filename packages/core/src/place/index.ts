@@ -19,7 +19,7 @@ export {
 export { fitOf, hardStop, isClear, isOverridable, mendAll, preflight, type Fit } from './preflight.js';
 export { ALL_CHECKS, rulesOf, withRules, type PlaceRole, type Profile, type Rules, type SettingField, type Taken } from './profile.js';
 export { contradictions, profileFrom } from './rules.js';
-export { formatAfter, lookAtLicense, remedy, stepsRemedy, wayTo } from './remedies/index.js';
+export { conversionFor, formatAfter, lookAtLicense, remedy, stepsRemedy, wayTo } from './remedies/index.js';
 
 /** The kind of place of an id; null when there is none. */
 export function profile(id: string, profiles: readonly Profile[] = PROFILES): Profile | null {

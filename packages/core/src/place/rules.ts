@@ -36,8 +36,7 @@ export function contradictions(given: unknown): string[] {
   for (const name of ['collections', 'variable', 'color'])
     say(isTaken(accepts[name]), `“accepts.${name}” is either “accepted” or “refused”.`);
   const embedding = part('embedding');
-  for (const name of ['restricted', 'bitmapOnly'])
-    say(isTaken(embedding[name]), `“embedding.${name}” is either “accepted” or “refused”.`);
+  for (const name of ['restricted', 'bitmapOnly']) say(isTaken(embedding[name]), `“embedding.${name}” is either “accepted” or “refused”.`);
   const limits = part('limits');
   say(isLimit(limits.perUpload, 10_000), 'Files in one upload are 1 to 10,000, or no limit (null).');
   say(isLimit(limits.faces, 100_000), 'Faces in all are 1 to 100,000, or no limit (null).');

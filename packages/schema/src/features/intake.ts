@@ -6,7 +6,7 @@ import { suggestion } from './licenses.js';
 
 export const job = z.object({
   id,
-  kind: z.enum(['intake', 'delivery', 'facts']),
+  kind: z.enum(['intake', 'delivery', 'facts', 'installs']),
   subjectId: id,
   state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
   done: z.number().int(),

@@ -21,15 +21,23 @@ export const install = z.object({
   link: z.string().nullable(),
   installedAt: isoTime,
   installedBy: z.string(),
+  role: z.string().nullable(),
+  byHand: z.boolean(),
+  /** What was found when it was looked at last; `unknown` where the place did not answer. */
+  seen: z.enum(['same', 'other', 'absent', 'unknown']),
+  seenAt: isoTime.nullable(),
+  /** Whether the library has another file of this face by now. */
+  outdated: z.boolean(),
 });
 export type Install = z.infer<typeof install>;
 
 const placeSetting = z.object({
-  id: z.enum(['address', 'key']),
+  id: z.enum(['address', 'key', 'user', 'hostKey', 'page']),
   label: z.string(),
-  kind: z.enum(['address', 'secret', 'folder']),
+  kind: z.enum(['address', 'server', 'secret', 'folder', 'word', 'lines']),
   hint: z.string(),
   example: z.string(),
+  optional: z.boolean().optional(),
 });
 export type PlaceSetting = z.infer<typeof placeSetting>;
 
@@ -43,6 +51,42 @@ export const placeKind = z.object({
 });
 export type PlaceKind = z.infer<typeof placeKind>;
 
+const taken = z.enum(['accepted', 'refused']);
+const limit = (most: number) => z.number().int().min(1).max(most).nullable();
+/** What a place takes and does, as a person edits it; `contradictions` of the core says what cannot be. Sizes in bytes. */
+export const placeRules = z.object({
+  use,
+  accepts: z.object({
+    formats: z.array(targetFormat).min(1).max(4),
+    prefer: targetFormat,
+    maxBytes: z
+      .number()
+      .int()
+      .min(1024)
+      .max(1024 ** 3),
+    collections: taken,
+    variable: taken,
+    color: taken,
+  }),
+  embedding: z.object({ restricted: taken, bitmapOnly: taken }),
+  limits: z.object({ perUpload: limit(10_000), faces: limit(100_000), familyName: limit(255) }),
+  twins: z.enum(['beside', 'replaces', 'refused']),
+  replacing: z.enum(['over', 'remove-first']),
+  roles: z
+    .array(
+      z.object({
+        id: z.string().regex(/^[a-z][a-z0-9-]{0,39}$/),
+        name: z.string().trim().min(1).max(60),
+        label: z.string().trim().min(1).max(120),
+        running: z.boolean().optional(),
+      }),
+    )
+    .max(20),
+  shows: z.object({ text: z.string().max(5000), capitals: z.boolean(), spaced: z.boolean() }),
+  families: limit(100),
+});
+export type PlaceRules = z.infer<typeof placeRules>;
+
 export const place = z.object({
   id,
   name: z.string(),
@@ -50,8 +94,18 @@ export const place = z.object({
   profile: z.string(),
   address: z.string(),
   use,
-  roles: z.array(z.object({ id: z.string(), label: z.string() })),
+  roles: z.array(z.object({ id: z.string(), name: z.string(), label: z.string(), running: z.boolean().optional() })),
   settings: z.array(placeSetting),
+  /** What is set beside address and key, which is a secret. */
+  user: z.string(),
+  hostKey: z.string(),
+  page: z.string(),
+  /** Whether a person puts files there, with a kit and a list. */
+  byHand: z.boolean(),
+  rules: placeRules,
+  /** Whether these are rules of its own. */
+  ownRules: z.boolean(),
+  howTo: z.array(z.string()),
   formats: z.array(targetFormat),
   maxBytes: z.number().int(),
   installs: z.array(install),
@@ -59,13 +113,19 @@ export const place = z.object({
 });
 export type Place = z.infer<typeof place>;
 
-/** What would mend a finding: a conversion, or somewhere to go. */
+/** What would mend a finding: something done to the file or the place, or somewhere to go. */
 export const remedy = z.object({
   id: z.string(),
   label: z.string(),
-  goTo: z.enum(['license', 'library']).nullable(),
-  /** The format that the conversion leads to. */
-  convertTo: targetFormat.nullable(),
+  /** What will happen, said before. */
+  will: z.string(),
+  goTo: z.enum(['license', 'library', 'place']).nullable(),
+  /** Whether it can be chosen: it changes the file or takes something off the place. */
+  doable: z.boolean(),
+  /** Why the license does not let it be done. */
+  forbidden: z.string().nullable(),
+  /** Faces that could go instead. */
+  faces: z.array(z.object({ faceId: id, name: z.string() })),
 });
 
 export const preflightFinding = z.object({
@@ -96,6 +156,12 @@ export const kit = z.object({ id, faceIds: z.array(id), by: z.string(), createdA
 export const preflightFace = z.object({
   faceId: id,
   face: z.string(),
+  placeId: id,
+  place: z.string(),
+  fit: z.enum(['fits', 'fits-after-remedy', 'does-not-fit']),
+  /** Ids of the remedies that were chosen, and of those that would mend all that stops it with one press. */
+  chosen: z.array(z.string()),
+  mend: z.array(z.string()).nullable(),
   findings: z.array(preflightFinding),
   clear: z.boolean(),
   /** Whether nothing but the missing right stops it, which an owner may override with a reason. */
@@ -123,6 +189,9 @@ export const delivery = z.object({
   place: z.string(),
   address: z.string(),
   state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
+  /** Whether faces are put there or taken off. */
+  errand: z.enum(['put', 'withdraw']),
+  batchId: id.nullable(),
   jobId: id,
   createdAt: isoTime,
   by: z.string(),
@@ -130,24 +199,68 @@ export const delivery = z.object({
     z.object({
       faceId: id,
       face: z.string(),
-      state: z.enum(['waiting', 'installed', 'refused', 'unknown']),
+      state: z.enum(['waiting', 'installed', 'refused', 'unknown', 'removed']),
       message: z.string(),
       bytes: z.number().int().nullable(),
       sha256: sha256.nullable(),
-      statement: z.object({
-        words: z.string(),
-        person: z.string(),
-        at: isoTime,
-        answer,
-        note: z.string(),
-        /** Whether an owner went ahead although the answer was no; `note` says why. */
-        overridden: z.boolean(),
-        licenseName: z.string().nullable(),
-      }),
+      /** What was declared; taking a face off needs nothing. */
+      statement: z
+        .object({
+          words: z.string(),
+          person: z.string(),
+          at: isoTime,
+          answer,
+          note: z.string(),
+          /** Whether an owner went ahead although the answer was no; `note` says why. */
+          overridden: z.boolean(),
+          licenseName: z.string().nullable(),
+        })
+        .nullable(),
     }),
   ),
 });
 export type Delivery = z.infer<typeof delivery>;
+
+const remedyIds = z.array(z.string().max(80)).max(10);
+const role = z
+  .string()
+  .regex(/^[a-z][a-z0-9-]{0,39}$/)
+  .nullable();
+
+/** Faces that go to one place. */
+export const deliveryOrder = z.object({
+  placeId: id,
+  role: role.default(null),
+  faces: z
+    .array(
+      z.object({
+        faceId: id,
+        /** Remedies that were chosen for it, by their ids. */
+        remedies: remedyIds.default([]),
+        statement: z.string().max(2000),
+        note: z.string().trim().max(1000),
+        /** An owner goes ahead although the answer is no; `note` says why. */
+        override: z.boolean().default(false),
+      }),
+    )
+    .min(1)
+    .max(500),
+});
+
+/** What happened to a face at a place. */
+export const installEvent = z.object({
+  at: isoTime,
+  place: z.string(),
+  kind: z.string(),
+  by: z.string(),
+  version: z.string(),
+  note: z.string(),
+});
+
+/** What must come off where. */
+export const withdrawal = z.object({
+  installs: z.array(install.extend({ byHandSteps: z.array(z.string()) })),
+});
 
 export const placesRoutes = {
   listPlaceKinds: route({
@@ -176,7 +289,11 @@ export const placesRoutes = {
       profileId: z.string().max(40),
       /** What the kind of place calls it: a web address, or the name of a folder. */
       address: line(300),
-      key: z.string().trim().max(200).default(''),
+      key: z.string().max(8000).default(''),
+      user: z.string().trim().max(200).default(''),
+      hostKey: z.string().trim().max(200).default(''),
+      page: z.string().trim().max(300).default(''),
+      byHand: z.boolean().default(false),
     }),
     answer: place,
   }),
@@ -191,7 +308,11 @@ export const placesRoutes = {
     body: z.object({
       name: line(120),
       address: line(300),
-      key: z.string().trim().max(200),
+      /** Empty: as it is. */
+      key: z.string().max(8000),
+      user: z.string().trim().max(200).default(''),
+      hostKey: z.string().trim().max(200).default(''),
+      page: z.string().trim().max(300).default(''),
       version: z.number().int(),
     }),
     answer: place.extend({ changed: changedFamilies }),
@@ -212,8 +333,32 @@ export const placesRoutes = {
     access: 'viewer',
     summary: 'Foresee what a place will say to some faces',
     params: z.object({ placeId: id }),
-    body: z.object({ faceIds: pickFaces, convertTo: targetFormat.nullable() }),
+    body: z.object({ faceIds: pickFaces, remedies: remedyIds.default([]), role: role.default(null) }),
     answer: z.array(preflightFace),
+  }),
+  checkForPlaces: route({
+    method: 'POST',
+    affects: 'nothing',
+    path: '/api/preflight',
+    access: 'viewer',
+    summary: 'Foresee what several places will say to some faces; nothing is converted for that',
+    body: z.object({
+      faceIds: z.array(id).min(1).max(500),
+      placeIds: z.array(id).min(1).max(20),
+      roles: z.record(id, role).default({}),
+      /** Remedies by face and place; what is left out has none. */
+      chosen: z
+        .array(z.object({ faceId: id, placeId: id, remedies: remedyIds }))
+        .max(10_000)
+        .default([]),
+      /** Choose whatever mends all that stops a face. */
+      mendAll: z.boolean().default(false),
+    }),
+    answer: z.object({
+      cells: z.array(preflightFace),
+      /** Places that could not be looked at, and why; their present state is then not known. */
+      unseen: z.array(z.object({ placeId: id, why: z.string() })),
+    }),
   }),
   createDelivery: route({
     method: 'POST',
@@ -221,24 +366,119 @@ export const placesRoutes = {
     path: '/api/deliveries',
     access: 'editor',
     summary: 'Put faces at a place',
-    body: z.object({
-      placeId: id,
-      convertTo: targetFormat.nullable(),
-      headings: z.boolean(),
-      faces: z
-        .array(
-          z.object({
-            faceId: id,
-            statement: z.string().max(1000),
-            note: z.string().trim().max(1000),
-            /** An owner goes ahead although the answer is no; `note` says why. */
-            override: z.boolean().default(false),
-          }),
-        )
-        .min(1)
-        .max(100),
-    }),
+    body: deliveryOrder,
     answer: delivery,
+  }),
+  createDeliveries: route({
+    method: 'POST',
+    affects: 'nothing',
+    path: '/api/delivery-batches',
+    access: 'editor',
+    summary: 'Put faces at several places in one go',
+    body: z.object({
+      /** Made up by whoever sends it: the same batch twice is one. */
+      batchId: id,
+      orders: z.array(deliveryOrder).min(1).max(20),
+    }),
+    answer: z.array(delivery),
+  }),
+  getDeliveries: route({
+    method: 'GET',
+    path: '/api/delivery-batches/:batchId',
+    access: 'viewer',
+    summary: 'What became of each face at each place of a batch',
+    params: z.object({ batchId: id }),
+    answer: z.object({ deliveries: z.array(delivery), changed: changedFamilies.nullable() }),
+  }),
+  checkInstalls: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/installs/check',
+    access: 'editor',
+    summary: 'Look at every place, or one, whether what we put there is there and the same',
+    body: z.object({ placeId: id.nullable().default(null) }),
+    answer: z.object({ jobId: id }),
+  }),
+  planWithdrawal: route({
+    method: 'POST',
+    affects: 'nothing',
+    path: '/api/withdrawals/plan',
+    access: 'viewer',
+    summary: 'What of some faces, of a license or of a place must come off where',
+    body: z.object({
+      faceIds: z.array(id).max(500).default([]),
+      licenseId: id.nullable().default(null),
+      placeId: id.nullable().default(null),
+      /** Only installs whose right has ended. */
+      ended: z.boolean().default(false),
+    }),
+    answer: withdrawal,
+  }),
+  withdraw: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/withdrawals',
+    access: 'editor',
+    summary: 'Take installs off their places, and look whether they are gone',
+    body: z.object({ batchId: id, installIds: z.array(id).min(1).max(500) }),
+    answer: z.array(delivery),
+  }),
+  confirmByHand: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/places/:placeId/by-hand',
+    access: 'editor',
+    summary: 'Record that a person put faces at a place, or took them off',
+    params: z.object({ placeId: id }),
+    body: z.object({
+      put: z
+        .array(
+          z.object({ faceId: id, remedies: remedyIds.default([]), statement: z.string().max(2000), note: z.string().trim().max(1000) }),
+        )
+        .max(100)
+        .default([]),
+      removed: z.array(id).max(100).default([]),
+    }),
+    answer: okChanged,
+  }),
+  getPlaceKit: route({
+    method: 'GET',
+    path: '/api/places/:placeId/kit',
+    access: 'editor',
+    summary: 'What a person takes along to a place: right files under right names, a how-to, terms, special characters',
+    params: z.object({ placeId: id }),
+    query: z.object({ faces: z.string().max(4000) }),
+    answer: z.string(),
+    carries: 'bytes',
+  }),
+  faceHistory: route({
+    method: 'GET',
+    path: '/api/faces/:faceId/installs',
+    access: 'viewer',
+    summary: 'Where a face was put, taken off and looked at, newest first',
+    params: z.object({ faceId: id }),
+    answer: z.array(installEvent),
+  }),
+  changeRules: route({
+    method: 'PUT',
+    affects: 'library',
+    path: '/api/places/:placeId/rules',
+    access: 'owner',
+    summary: 'Change what a place takes; null goes back to the rules of its kind',
+    params: z.object({ placeId: id }),
+    body: z.object({ rules: placeRules.nullable(), version: z.number().int() }),
+    /** `doubts`: what lies there and would not be taken by these rules, in sentences. */
+    answer: z.object({ place, doubts: z.array(z.string()) }),
+  }),
+  assignRole: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/installs/:installId/role',
+    access: 'editor',
+    summary: 'Give a face that lies at a place a role there',
+    params: z.object({ installId: id }),
+    body: z.object({ role: z.string().regex(/^[a-z][a-z0-9-]{0,39}$/) }),
+    answer: okChanged,
   }),
   getDelivery: route({
     method: 'GET',

@@ -1,6 +1,11 @@
-export { createDelivery, deliveryWork, describeDelivery, removeInstall } from './deliveries.js';
+export { deliveryWork, removeInstall } from './carry-out.js';
+export { type Allowed } from './connectors/index.js';
+export { describeDelivery } from './deliveries.js';
+export { installedFaces, type Foresight } from './foresee.js';
+export { assignRole, installsWork, queueNightly } from './installs.js';
+export { installsAt } from './ledger.js';
 export { checkKit, createKit, openKit, writeKit } from './kit.js';
-export { checkFaces, describePlaces, findPlace, profileOf } from './places.js';
+export { describePlaces, findPlace, profileOf } from './places.js';
 export { PlaceEntity, Statement, type PlaceRow, type StatementRow } from './rows.js';
 export { placesRoutes } from './routes.js';
 export { placesRows, placesBytes } from './rows.js';

@@ -176,11 +176,11 @@ const safe = (name: string): string => name.replace(/[^\w. -]/g, '_').replace(/^
  * The texts of the licenses that the answers rest on, and no others, as plain text whatever they came as: what a stranger
  * wrote as a page must not run where a web builder opens it. Receipts are nobody else's business.
  */
-async function addTerms(
+export async function addTerms(
   zip: yazl.ZipFile,
   db: DataSource,
   workspaceId: string,
-  checked: readonly CheckedFace[],
+  checked: readonly Pick<CheckedFace, 'lead' | 'license'>[],
   options: { mtime: Date },
 ): Promise<void> {
   const ids = [...new Set(checked.flatMap((c) => c.license?.id ?? []))];

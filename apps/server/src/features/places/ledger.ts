@@ -1,4 +1,4 @@
-import type { DataSource, EntityManager } from 'typeorm';
+import { IsNull, type DataSource, type EntityManager } from 'typeorm';
 import { InstallEntity, InstallEvent, type InstallEventKind, type InstallEventRow, type InstallRow } from './rows.js';
 
 /** What is (or is to be) installed: the same for all events of one install. */
@@ -12,6 +12,31 @@ export interface Standing {
   removedAt: Date | null;
   role: string | null;
 }
+
+/** What the events of an install have in common. */
+export const installingOf = ({
+  id,
+  workspaceId,
+  placeId,
+  faceId,
+  deliveryId,
+  remoteName,
+  sha256,
+  format,
+  bytes,
+  version,
+}: InstallRow): Installing => ({
+  installId: id,
+  workspaceId,
+  placeId,
+  faceId,
+  deliveryId,
+  remoteName,
+  sha256,
+  format,
+  bytes,
+  version,
+});
 
 /** Folds the events of one install, oldest first, into how it stands. The one place that says what events mean. */
 export function fold(events: readonly Pick<InstallEventRow, 'kind' | 'at' | 'note'>[]): Standing {
@@ -63,14 +88,18 @@ export async function record(
   const { installId, ...what } = installing;
   const installs = manager.getRepository(InstallEntity);
   if (standing.installedAt) {
-    const row: InstallRow = {
+    const row = {
       id: installId,
       ...what,
       installedBy: events.find((e) => e.kind === 'verified')!.byName,
       installedAt: standing.installedAt,
       removedAt: standing.removedAt,
+      role: standing.removedAt ? null : standing.role,
+      ...(kind === 'verified' ? { seen: 'same' as const, seenAt: at, seenNote: '' } : {}),
     };
-    await installs.upsert(row, ['id']);
+    // What other acts keep beside it (by hand, made from which file) stays as it is.
+    if (await installs.existsBy({ id: installId })) await installs.update({ id: installId }, row);
+    else await installs.insert({ sourceSha256: null, byHand: false, seen: 'same', seenAt: at, seenNote: '', ...row });
   }
   return standing;
 }
@@ -90,6 +119,10 @@ export async function unsettled(
   )) as Installing[];
   return rows;
 }
+
+/** What lies at a place by our record. */
+export const installsAt = (db: DataSource | EntityManager, placeId: string): Promise<InstallRow[]> =>
+  db.getRepository(InstallEntity).find({ where: { placeId, removedAt: IsNull() }, order: { installedAt: 'ASC' } });
 
 /** What of some faces must come off where: the plan of a withdrawal. Null asks for all faces, or all places. */
 export async function withdrawPlan(

@@ -1,35 +1,18 @@
-import {
-  changesOf,
-  containerRecipe,
-  hardStop,
-  isClear,
-  isOverridable,
-  preflight,
-  profile,
-  PROFILES,
-  sayRecipe,
-  verdict,
-  type FontFormat,
-  type PlaceFinding,
-  type Profile,
-  type Recipe,
-  type TargetFormat,
-  type Verdict,
-} from '@orderly-glyph/core';
-import type { Place, PlaceKind, PreflightFace } from '@orderly-glyph/schema';
+import { profile, PROFILES, rulesOf, withRules, type FontFormat, type Profile, type Recipe, type Verdict } from '@orderly-glyph/core';
+import type { Place, PlaceKind } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import type { Compute } from '../../platform/compute/pool.js';
 import { notFound } from '../../platform/http/problem.js';
-import { todayOf, Workspace } from '../accounts/index.js';
-import { findFaces, render, type LeadRow } from '../faces/index.js';
-import { installsWhere, licensesOf } from '../library/index.js';
-import { licenseRecord } from '../licenses/index.js';
+import { render, type LeadRow } from '../faces/index.js';
+import { installsWhere } from '../library/index.js';
 import { PlaceEntity, type PlaceRow } from './rows.js';
 
-export function profileOf(place: PlaceRow): Profile {
+/** What a place takes and who speaks to it, with rules of its own where it has some. */
+export function profileOf(place: Pick<PlaceRow, 'profileId' | 'rules' | 'byHand'>): Profile {
   const found = profile(place.profileId);
   if (!found) throw new Error(`There is no profile ${place.profileId}.`);
-  return found;
+  const own = withRules(found, place.rules);
+  return place.byHand ? { ...own, connector: 'hand' } : own;
 }
 
 export async function findPlace(db: DataSource, workspaceId: string, placeId: string): Promise<PlaceRow> {
@@ -56,6 +39,13 @@ export async function describePlaces(db: DataSource, workspaceId: string, rows: 
       use: p.use,
       roles: [...p.roles],
       settings: [...p.settings],
+      user: row.login,
+      hostKey: row.hostKey,
+      page: row.page,
+      byHand: Boolean(row.byHand),
+      rules: rulesOf(p) as Place['rules'],
+      ownRules: row.rules !== null,
+      howTo: [...p.howTo],
       formats: [...p.accepts.formats],
       maxBytes: p.accepts.maxBytes,
       installs: installs.filter((i) => i.placeId === row.id),
@@ -67,9 +57,6 @@ export async function describePlaces(db: DataSource, workspaceId: string, rows: 
 /** Every kind of place, with what a person enters for one. */
 export const describeKinds = (): PlaceKind[] =>
   PROFILES.map(({ id, name, article, about, settings }) => ({ id, name, article, about, settings: [...settings] }));
-
-/** The conversion that stands for a choice of format. */
-export const recipeOf = (convertTo: TargetFormat | null): Recipe => (convertTo ? containerRecipe(convertTo) : []);
 
 export interface FileOfFace {
   sha256: string;
@@ -142,87 +129,3 @@ export function strictest(verdicts: readonly Verdict[]): { deciding: Verdict; no
 
 /** What a statement says beyond the right itself, so that nobody can say later that it was not known. */
 export const known = (notes: readonly string[]): string => (notes.length > 0 ? ` I know this: ${notes.join(' ')}` : '');
-
-/** A face as checked, with what nobody may override. */
-export type CheckedFace = PreflightFace & { stop: string | null };
-
-/** Foresees what a place will say to each face, and prepares what would be sent. */
-export async function checkFaces(
-  db: DataSource,
-  compute: Compute,
-  workspaceId: string,
-  place: PlaceRow,
-  faceIds: readonly string[],
-  recipe: Recipe,
-): Promise<CheckedFace[]> {
-  const p = profileOf(place);
-  const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
-  const today = await todayOf(db, workspaceId);
-  const leads = await findFaces(db, workspaceId, faceIds);
-  const licenses = await licensesOf(db, workspaceId, faceIds);
-  const filesByFace = await filesOfAll(db, workspaceId, leads);
-  const changes = changesOf(recipe);
-  const out: CheckedFace[] = [];
-  for (const lead of leads) {
-    const own = licenses.get(lead.faceId) ?? [];
-    const face = `${lead.familyName} ${lead.style}`;
-    const records = own.map(licenseRecord);
-    // What is done to the file is a change of it that a license may forbid.
-    const verdicts = [
-      verdict(p.use, records, lead.facts.embedding, today, { place: p }),
-      ...changes.map((change) => verdict('changing', records, lead.facts.embedding, today, { change })),
-    ];
-    const { deciding: answer, notes } = strictest(verdicts);
-    const files = filesByFace.get(lead.faceId) ?? [];
-    const blocked = lead.facts.findings.some((f) => f.severity === 'blocks');
-    const sending = blocked ? null : await chooseSending(db, compute, workspaceId, lead, files, p, recipe);
-    const findings = preflight({
-      profile: p,
-      faceName: face,
-      placeName: place.name,
-      state: {
-        format: lead.format,
-        outlines: lead.facts.outlines,
-        variable: lead.facts.axes.length > 0,
-        color: lead.facts.color.length > 0,
-      },
-      embedding: lead.facts.embedding,
-      faults: lead.facts.findings,
-      verdicts,
-      notes,
-      files: files.map((f) => ({ format: f.format, bytes: f.bytes })),
-      recipe,
-      made: recipe.length > 0 && sending ? { format: sending.format, bytes: sending.bytes } : null,
-    });
-    out.push({
-      faceId: lead.faceId,
-      face,
-      findings: findings.map(described),
-      clear: isClear(findings),
-      overrideStatement: `I know that nothing on record gives ${workspace.name} the right to put “${face}” on ${place.name}. I put it there all the same and answer for that.`,
-      overridable: answer.answer === 'no' && isOverridable(findings),
-      stop: hardStop(findings),
-      verdict: answer,
-      statement: `${statementFor(p, { workspace: workspace.name, face, place: place.name })}${
-        recipe.length > 0 ? ` The file is ${sayRecipe(recipe)} for that, and ${workspace.name} may change it so.` : ''
-      }${known(notes)}`,
-      licenseName: own.find((l) => l.id === answer.licenseId)?.name ?? null,
-      sending: sending ? { format: sending.format, bytes: sending.bytes, fromBytes: lead.bytes, comparison: sending.comparison } : null,
-    });
-  }
-  return out;
-}
-
-/** A finding as the answer has it: remedies that convert name the format they lead to. */
-const described = ({ code, severity, message, remedies, overridable }: PlaceFinding): PreflightFace['findings'][number] => ({
-  code,
-  severity,
-  message,
-  overridable,
-  remedies: remedies.map(({ id, label, steps, goTo }) => ({
-    id,
-    label,
-    goTo,
-    convertTo: (steps[steps.length - 1]?.options.to as TargetFormat | undefined) ?? null,
-  })),
-});

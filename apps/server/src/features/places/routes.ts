@@ -1,22 +1,32 @@
 import { attachment } from '../../platform/http/attach.js';
-import { profile, type Profile } from '@orderly-glyph/core';
+import { contradictions, fileBase, profile, type Profile, type Rules } from '@orderly-glyph/core';
 import { routes, type Delivery } from '@orderly-glyph/schema';
 import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
 import { type App } from '../../platform/http/context.js';
 import { conflict, invalid, stale } from '../../platform/http/problem.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
-import { ReadyTextEntity } from '../library/index.js';
-import { createDelivery, describeDelivery, lookAgain, removeInstall } from './deliveries.js';
+import { findAlike, ReadyTextEntity, type Snapshots } from '../library/index.js';
+import { lookAgain, removeInstall } from './carry-out.js';
+import { writePlaceKit } from './place-kit.js';
+import { createDeliveries, createWithdrawals, describeBatch, describeDelivery } from './deliveries.js';
+import { foresee, installedFaces, type Foresight } from './foresee.js';
+import { assignRole, confirmByHand, faceHistory, planWithdrawal, queueCheck } from './installs.js';
 import { checkKit, createKit, openKit, writeKit } from './kit.js';
-import { checkFaces, describeKinds, describePlaces, findPlace, profileOf, recipeOf } from './places.js';
-import { DeliveryEntity, PlaceEntity, type PlaceRow } from './rows.js';
-import { connectorOf, PlaceError, type Allowed } from './connectors/index.js';
+import { describeKinds, describePlaces, findPlace, profileOf } from './places.js';
+import { DeliveryEntity, PlaceEntity, PlaceRulesEntity, type PlaceRow } from './rows.js';
+import { connectorOf, PlaceError } from './connectors/index.js';
 
 /** Holds what was entered against the settings of the kind of place. @throws HttpProblem that names the field */
-function checkSettings(kind: Profile, given: { address: string; key: string }, fresh: boolean): void {
-  for (const { id, label, kind: what } of kind.settings) {
+function checkSettings(
+  kind: Profile,
+  given: { address: string; key: string; user: string; hostKey: string; page: string },
+  fresh: boolean,
+): void {
+  for (const { id, label, kind: what, optional } of kind.settings) {
     const value = given[id];
-    if (value === '' && (fresh || what !== 'secret')) throw invalid(`“${label}” is missing. Nothing was changed.`, id);
+    if (value === '' && !optional && (fresh || (what !== 'secret' && what !== 'lines')))
+      throw invalid(`“${label}” is missing. Nothing was changed.`, id);
     if (what === 'address' && !/^https?:\/\/\S+$/i.test(value) && value !== '')
       throw invalid('This is no address of a website: it begins with https:// or http://. Nothing was changed.', id);
   }
@@ -24,13 +34,20 @@ function checkSettings(kind: Profile, given: { address: string; key: string }, f
 
 const facesOf = (delivery: Delivery): string[] => delivery.items.map((i) => i.faceId);
 
-export function placesRoutes(app: App): Bound[] {
+export function placesRoutes(app: App, snapshots: Snapshots): Bound[] {
   const { db } = app;
   const readyTexts = async (workspaceId: string) =>
     (await db.getRepository(ReadyTextEntity).find({ where: { workspaceId }, order: { position: 'ASC' } })).map(
       ({ language, label, text }) => ({ language, label, text }),
     );
-  const allowed: Allowed = { hosts: app.config.privatePlaces, folders: app.config.placeFolders };
+  const { allowed } = app;
+  const deps: Foresight = {
+    db,
+    compute: app.compute,
+    allowed,
+    findAlike: (workspaceId, faceId, use) => findAlike(db, snapshots, workspaceId, faceId, { use }),
+  };
+  const nobodysRole = (): null => null;
 
   /** A place is only kept once it answered. */
   const tried = (row: PlaceRow): Promise<void> =>
@@ -53,18 +70,23 @@ export function placesRoutes(app: App): Bound[] {
     bind(app, routes.createPlace, async ({ who, body }) => {
       const kind = profile(body.profileId);
       if (!kind) throw invalid('There is no such kind of place.', 'profileId');
-      checkSettings(kind, body, true);
+      if (!body.byHand) checkSettings(kind, body, true);
       const row: PlaceRow = {
         id: randomUUID(),
         workspaceId: who.workspaceId,
         name: body.name,
         profileId: body.profileId,
         address: body.address.replace(/\/+$/, ''),
-        siteKey: body.key,
+        siteKey: allowed.secrets.seal(body.key.trim()),
         createdAt: new Date(),
         version: 1,
+        rules: null,
+        byHand: body.byHand,
+        login: body.user,
+        hostKey: body.hostKey,
+        page: body.page,
       };
-      await tried(row);
+      if (!row.byHand) await tried(row);
       await db.getRepository(PlaceEntity).insert(row);
       return (await describePlaces(db, who.workspaceId, [row]))[0]!;
     }),
@@ -74,18 +96,28 @@ export function placesRoutes(app: App): Bound[] {
         ...before,
         name: body.name,
         address: body.address.replace(/\/+$/, ''),
-        siteKey: body.key || before.siteKey,
+        siteKey: body.key.trim() ? allowed.secrets.seal(body.key.trim()) : before.siteKey,
+        login: body.user,
+        hostKey: body.hostKey,
+        page: body.page,
         version: body.version + 1,
       };
-      checkSettings(profileOf(before), body, false);
+      if (!before.byHand) checkSettings(profileOf(before), body, false);
       if (before.version !== body.version) throw stale(`Somebody changed “${before.name}” while you worked on it`);
-      if (row.address !== before.address || row.siteKey !== before.siteKey) await tried(row);
-      const { affected } = await db
-        .getRepository(PlaceEntity)
-        .update(
-          { id: row.id, workspaceId: who.workspaceId, version: body.version },
-          { name: row.name, address: row.address, siteKey: row.siteKey, version: row.version },
-        );
+      const moved = (['address', 'siteKey', 'login', 'hostKey', 'page'] as const).some((part) => row[part] !== before[part]);
+      if (moved && !row.byHand) await tried(row);
+      const { affected } = await db.getRepository(PlaceEntity).update(
+        { id: row.id, workspaceId: who.workspaceId, version: body.version },
+        {
+          name: row.name,
+          address: row.address,
+          siteKey: row.siteKey,
+          login: row.login,
+          hostKey: row.hostKey,
+          page: row.page,
+          version: row.version,
+        },
+      );
       if (!affected) throw stale(`Somebody changed “${before.name}” while you worked on it`);
       const now = (await describePlaces(db, who.workspaceId, [row]))[0]!;
       const faceIds = row.name === before.name ? [] : now.installs.map((install) => install.faceId);
@@ -98,20 +130,101 @@ export function placesRoutes(app: App): Bound[] {
       await db.getRepository(PlaceEntity).delete({ id: place.id });
       return { ok: true as const };
     }),
-    bind(app, routes.checkForPlace, async ({ who, params, body }) =>
-      checkFaces(
-        db,
-        app.compute,
-        who.workspaceId,
-        await findPlace(db, who.workspaceId, params.placeId),
-        body.faceIds,
-        recipeOf(body.convertTo),
-      ),
-    ),
+    bind(app, routes.changeRules, async ({ who, params, body }) => {
+      const before = await findPlace(db, who.workspaceId, params.placeId);
+      const wrong = body.rules ? contradictions(body.rules) : [];
+      if (wrong.length > 0) throw invalid(`${wrong.join(' ')} Nothing was changed.`, 'rules');
+      if (before.version !== body.version) throw stale(`Somebody changed “${before.name}” while you worked on it`);
+      const row: PlaceRow = { ...before, rules: body.rules as Rules | null, version: body.version + 1 };
+      await db.transaction(async (manager) => {
+        const { affected } = await manager
+          .getRepository(PlaceEntity)
+          .update({ id: row.id, version: body.version }, { rules: row.rules as never, version: row.version });
+        if (!affected) throw stale(`Somebody changed “${before.name}” while you worked on it`);
+        await manager
+          .getRepository(PlaceRulesEntity)
+          .insert({ workspaceId: who.workspaceId, placeId: row.id, rules: row.rules as never, byName: who.name, at: new Date() });
+      });
+      // What lies there is held against the new rules: what would not be taken today is told, and nothing is touched.
+      const faceIds = await installedFaces(db, row.id);
+      const { cells } = await foresee(deps, who.workspaceId, [row], faceIds, {
+        remedies: () => [],
+        role: nobodysRole,
+        mendAll: true,
+        prepare: false,
+      });
+      const doubts = cells.flatMap((c) =>
+        c.findings
+          .filter((f) => f.severity === 'stops' && f.code !== 'name-taken' && f.code !== 'no-room')
+          .slice(0, 1)
+          .map((f) => `${c.face}: ${f.message}`),
+      );
+      return { place: (await describePlaces(db, who.workspaceId, [row]))[0]!, doubts };
+    }),
+    bind(app, routes.checkForPlace, async ({ who, params, body }) => {
+      const place = await findPlace(db, who.workspaceId, params.placeId);
+      const { cells } = await foresee(deps, who.workspaceId, [place], body.faceIds, {
+        remedies: () => body.remedies,
+        role: () => body.role,
+        mendAll: false,
+        prepare: true,
+      });
+      return cells;
+    }),
+    bind(app, routes.checkForPlaces, async ({ who, body }) => {
+      const places = await Promise.all(body.placeIds.map((id) => findPlace(db, who.workspaceId, id)));
+      const chosen = new Map(body.chosen.map((c) => [`${c.faceId} ${c.placeId}`, c.remedies]));
+      return foresee(deps, who.workspaceId, places, body.faceIds, {
+        remedies: (faceId, placeId) => chosen.get(`${faceId} ${placeId}`) ?? [],
+        role: (placeId) => body.roles[placeId] ?? null,
+        mendAll: body.mendAll,
+        prepare: false,
+      });
+    }),
     bind(app, routes.createDelivery, async ({ who, body }) => {
-      const id = await createDelivery(db, app.compute, who, body);
+      const [id] = await createDeliveries(deps, who, [body], null);
       app.jobs.nudge();
-      return describeDelivery(db, who.workspaceId, id);
+      return describeDelivery(db, who.workspaceId, id!);
+    }),
+    bind(app, routes.createDeliveries, async ({ who, body }) => {
+      await createDeliveries(deps, who, body.orders, body.batchId);
+      app.jobs.nudge();
+      return describeBatch(db, who.workspaceId, body.batchId);
+    }),
+    bind(app, routes.getDeliveries, async ({ who, params }) => {
+      const deliveries = await describeBatch(db, who.workspaceId, params.batchId);
+      const over = deliveries.every((d) => d.state !== 'queued' && d.state !== 'running');
+      return { deliveries, changed: over ? await app.families.now(who.workspaceId, deliveries.flatMap(facesOf)) : null };
+    }),
+    bind(app, routes.checkInstalls, async ({ who, body }) => {
+      if (body.placeId) await findPlace(db, who.workspaceId, body.placeId);
+      const jobId = await queueCheck(db, who.workspaceId, body.placeId);
+      app.jobs.nudge();
+      return { jobId };
+    }),
+    bind(app, routes.planWithdrawal, ({ who, body }) => planWithdrawal(db, who.workspaceId, body)),
+    bind(app, routes.withdraw, async ({ who, body }) => {
+      await createWithdrawals(db, who, body.installIds, body.batchId);
+      app.jobs.nudge();
+      return describeBatch(db, who.workspaceId, body.batchId);
+    }),
+    bind(app, routes.confirmByHand, async ({ who, params, body }) => {
+      const faceIds = await confirmByHand(deps, who, params.placeId, body);
+      return { ok: true as const, changed: await app.families.changed(who.workspaceId, faceIds) };
+    }),
+    bind(app, routes.getPlaceKit, async ({ who, params, query, response }) => {
+      const place = await findPlace(db, who.workspaceId, params.placeId);
+      const faceIds = z.array(z.uuid()).min(1).max(100).safeParse(query.faces.split(','));
+      if (!faceIds.success) throw invalid('These are no faces of yours.', 'faces');
+      await writePlaceKit(deps, who.workspaceId, place, faceIds.data, () => {
+        attachment(response, `${fileBase(place.name, '').replace(/-Regular$/, '')}-kit.zip`, 'application/zip');
+        return response;
+      });
+    }),
+    bind(app, routes.faceHistory, ({ who, params }) => faceHistory(db, who.workspaceId, params.faceId)),
+    bind(app, routes.assignRole, async ({ who, params, body }) => {
+      const faceId = await assignRole(deps, who, params.installId, body.role);
+      return { ok: true as const, changed: await app.families.changed(who.workspaceId, [faceId]) };
     }),
     bind(app, routes.getDelivery, async ({ who, params }) => {
       const delivery = await describeDelivery(db, who.workspaceId, params.deliveryId);
@@ -119,7 +232,7 @@ export function placesRoutes(app: App): Bound[] {
       return { ...delivery, changed: over ? await app.families.now(who.workspaceId, facesOf(delivery)) : null };
     }),
     bind(app, routes.lookAgain, async ({ who, params }) => {
-      await lookAgain({ db, allowed }, who, params.deliveryId);
+      await lookAgain(deps, who, params.deliveryId);
       const delivery = await describeDelivery(db, who.workspaceId, params.deliveryId);
       return { ...delivery, changed: await app.families.changed(who.workspaceId, facesOf(delivery)) };
     }),

@@ -1,5 +1,5 @@
 import type { BytesColumn } from '../../platform/blobs/refs.js';
-import type { Answer, TargetFormat, FontFormat } from '@orderly-glyph/core';
+import type { Answer, FontFormat, Recipe, Rules } from '@orderly-glyph/core';
 import { entity, flag, json, key, maybe, text, time, uuid, whole, ws } from '../../platform/database/columns.js';
 
 export interface PlaceRow {
@@ -8,9 +8,19 @@ export interface PlaceRow {
   name: string;
   profileId: string;
   address: string;
+  /** Sealed; see `Secrets`. */
   siteKey: string;
   createdAt: Date;
   version: number;
+  /** Rules of its own; null for those of its kind. */
+  rules: Rules | null;
+  byHand: boolean;
+  /** Name of the account that the key belongs to. */
+  login: string;
+  /** What the other side shows to prove that it is the one: a fingerprint of its host key. */
+  hostKey: string;
+  /** Address of a page on which the faces are to be seen. */
+  page: string;
 }
 
 export const PlaceEntity = entity<PlaceRow>('place', {
@@ -19,17 +29,43 @@ export const PlaceEntity = entity<PlaceRow>('place', {
   name: text('name'),
   profileId: text('profile_id', 40),
   address: text('address', 300),
-  siteKey: text('site_key', 200),
+  siteKey: { name: 'site_key', type: 'text' },
   createdAt: time('created_at'),
   version: whole('version'),
+  rules: json<Rules>('rules'),
+  byHand: flag('by_hand'),
+  login: text('login', 200),
+  hostKey: text('host_key', 200),
+  page: text('page', 300),
+});
+
+/** Every change of a place's rules. */
+export interface PlaceRulesRow {
+  id: number;
+  workspaceId: string;
+  placeId: string;
+  rules: Rules | null;
+  byName: string;
+  at: Date;
+}
+export const PlaceRulesEntity = entity<PlaceRulesRow>('place_rules', {
+  id: { name: 'id', type: 'bigint', primary: true, generated: 'increment' },
+  workspaceId: ws(),
+  placeId: uuid('place_id'),
+  rules: json<Rules>('rules'),
+  byName: text('by_name'),
+  at: time('at'),
 });
 
 export interface DeliveryRow {
   id: string;
   workspaceId: string;
   placeId: string;
-  convertTo: TargetFormat | null;
-  headings: boolean;
+  /** Deliveries that were sent off together. */
+  batchId: string | null;
+  errand: 'put' | 'withdraw';
+  /** What the faces are to be there. */
+  role: string | null;
   jobId: string;
   createdBy: string;
   createdAt: Date;
@@ -39,8 +75,9 @@ export const DeliveryEntity = entity<DeliveryRow>('delivery', {
   id: key(),
   workspaceId: ws(),
   placeId: uuid('place_id'),
-  convertTo: text('convert_to', 5, maybe),
-  headings: flag('headings'),
+  batchId: uuid('batch_id', maybe),
+  errand: text('errand', 10),
+  role: text('role', 40, maybe),
   jobId: uuid('job_id'),
   createdBy: uuid('created_by'),
   createdAt: time('created_at'),
@@ -53,10 +90,14 @@ export interface DeliveryItemRow {
   position: number;
   faceId: string;
   /** `unknown`: sent, and nobody could say whether it is there; looking at the place settles it. */
-  state: 'waiting' | 'installed' | 'refused' | 'unknown';
+  state: 'waiting' | 'installed' | 'refused' | 'unknown' | 'removed';
   message: string;
   bytes: number | null;
   sha256: string | null;
+  /** What is done to the file first. */
+  recipe: Recipe | null;
+  /** Installs that come off: before the face goes there, or as the errand itself. */
+  removes: string[] | null;
 }
 
 export const DeliveryItem = entity<DeliveryItemRow>('delivery_item', {
@@ -69,6 +110,8 @@ export const DeliveryItem = entity<DeliveryItemRow>('delivery_item', {
   message: text('message', 1000),
   bytes: whole('bytes', maybe),
   sha256: { name: 'sha256', type: 'char', length: 64, nullable: true },
+  recipe: json<Recipe>('recipe'),
+  removes: json<string[]>('removes'),
 });
 
 export interface StatementRow {
@@ -140,7 +183,16 @@ export interface InstallRow {
   installedBy: string;
   installedAt: Date;
   removedAt: Date | null;
+  role: string | null;
+  /** The file of the library that it was made from. */
+  sourceSha256: string | null;
+  /** What was found when it was looked at last. */
+  seen: Seen;
+  seenAt: Date | null;
+  seenNote: string;
+  byHand: boolean;
 }
+export type Seen = 'same' | 'other' | 'absent' | 'unknown';
 
 export const InstallEntity = entity<InstallRow>('install', {
   id: key(),
@@ -156,6 +208,12 @@ export const InstallEntity = entity<InstallRow>('install', {
   installedBy: text('installed_by'),
   installedAt: time('installed_at'),
   removedAt: time('removed_at', maybe),
+  role: text('role', 40, maybe),
+  sourceSha256: { name: 'source_sha256', type: 'char', length: 64, nullable: true },
+  seen: text('seen', 10),
+  seenAt: time('seen_at', maybe),
+  seenNote: text('seen_note', 500),
+  byHand: flag('by_hand'),
 });
 
 /**
@@ -201,7 +259,7 @@ export const InstallEvent = entity<InstallEventRow>('install_event', {
   note: text('note', 500),
 });
 
-export const placesRows = [PlaceEntity, DeliveryEntity, DeliveryItem, Statement, KitEntity, InstallEntity, InstallEvent];
+export const placesRows = [PlaceEntity, PlaceRulesEntity, DeliveryEntity, DeliveryItem, Statement, KitEntity, InstallEntity, InstallEvent];
 
 /** Columns of these rows that name bytes; bytes that none names are freed. */
 export const placesBytes: readonly BytesColumn[] = [

@@ -39,14 +39,17 @@ const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
   takeOut: 'reading',
   sortBytes: 'reading',
   readDocument: 'reading',
+  addresses: 'reading',
   paint: 'reports',
   writePdf: 'reports',
+  houseSheet: 'reports',
   convert: 'making',
   makeProduct: 'making',
 };
 const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
   recognise: 20_000,
   readDocument: 30_000,
+  addresses: 15_000,
   inspect: 60_000,
   writePdf: 180_000,
   // A face of 65,535 glyphs takes minutes to be given other outlines and compared.

@@ -51,7 +51,9 @@ import {
 import { nodeCodec, nodePaths, nodeSubsetter, readDocument, sortBytes, wordsPdf, wordsPng } from '@orderly-glyph/node';
 import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { writePdf } from './work/document.js';
+import { houseSheet, type HousePart } from './work/house-sheet.js';
 import type { SheetPage } from './work/page.js';
+import { fontAddresses, sheetAddresses } from './work/links.js';
 import { listZip, takeOut } from './work/take-out.js';
 
 /** Bytes, or the path of a file that holds them. */
@@ -273,6 +275,9 @@ function rehearse(milliseconds: number): void {
 }
 
 export const tasks = {
+  /** Addresses that a page or a style sheet of a place loads; both are somebody else's. */
+  addresses: (kind: 'sheets' | 'fonts', text: string, at: string): string[] =>
+    kind === 'sheets' ? sheetAddresses(text, at) : fontAddresses(text, at),
   rehearse,
   readExport,
   listZip,
@@ -299,6 +304,8 @@ export const tasks = {
   glyphPair,
   paint,
   writePdf,
+  houseSheet: async (title: string, author: string, parts: HousePart[]): Promise<Uint8Array> =>
+    houseSheet(title, author, parts, await nodePaths()),
 };
 export type Tasks = typeof tasks;
 

@@ -9,6 +9,7 @@ import { Calendar1764500000000 } from './migrations/1764500000000-calendar.js';
 import { Evidence1764600000000 } from './migrations/1764600000000-evidence.js';
 import { House1764800000000 } from './migrations/1764800000000-house.js';
 import { Recipes1764900000000 } from './migrations/1764900000000-recipes.js';
+import { Places1765000000000 } from './migrations/1765000000000-places.js';
 import { Safety1764700000000 } from './migrations/1764700000000-safety.js';
 
 /** The pool of database connections; migrations run before the first answer is given. */
@@ -32,6 +33,7 @@ export async function openDatabase(config: Config['db'], entities: EntitySchema[
       Safety1764700000000,
       House1764800000000,
       Recipes1764900000000,
+      Places1765000000000,
     ],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',

@@ -5,6 +5,7 @@ import type { BytesColumn } from '../blobs/refs.js';
 import type { Compute } from '../compute/pool.js';
 import type { Config } from '../config.js';
 import type { JobRunner } from '../jobs/runner.js';
+import type { Secrets } from '../secrets.js';
 
 /** Who calls, worked out anew at every request so that a changed role takes effect at once. */
 export interface Caller {
@@ -16,12 +17,26 @@ export interface Caller {
   demo: boolean;
 }
 
+/** What speaking to places takes, and what the operator of this server lets them be. */
+export interface AllowedPlaces {
+  /** Places in private networks, as host:port. */
+  hosts: ReadonlySet<string>;
+  /** The folder in which places that are folders lie. */
+  folders: string;
+  /** Opens the keys of places. */
+  secrets: Secrets;
+  /** Reads what somebody else's page or style sheet loads, in a process that can be ended. */
+  addresses(kind: 'sheets' | 'fonts', text: string, at: string): Promise<string[]>;
+}
+
 /** What handlers work with; made once a server. */
 export interface App {
   config: Config;
   db: DataSource;
   compute: Compute;
   jobs: JobRunner;
+  /** What the operator lets places be, and what speaking to them takes. */
+  allowed: AllowedPlaces;
   /** Columns of all features that name kept bytes. */
   bytes: readonly BytesColumn[];
   /** How the families of some faces are shown now. */

@@ -3,7 +3,7 @@ import { entity, flag, key, maybe, text, time, uuid, whole, ws } from '../databa
 export interface JobRow {
   id: string;
   workspaceId: string;
-  kind: 'intake' | 'delivery' | 'facts';
+  kind: 'intake' | 'delivery' | 'facts' | 'installs';
   subjectId: string;
   state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   done: number;

@@ -10,7 +10,7 @@ import { useLibrary } from '../library/library';
 import { useProofLine } from './proof-line';
 import { useSession } from '../accounts/session';
 import { useVoice } from '../../platform/voice';
-import { contrast } from './contrast';
+import { contrast } from '@orderly-glyph/schema';
 import { DEFAULT_ON, featureName, spacingWarnings, switchable } from './features';
 
 const library = useLibrary();

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import type { PreflightFace } from '@orderly-glyph/schema';
+import type { Place, PreflightFace } from '@orderly-glyph/schema';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useAddress } from '../../platform/address';
 import { USE_WORDS } from '@orderly-glyph/schema';
 import { call, routes, sentence } from '../../platform/api';
-import GoAhead from './GoAhead.vue';
+import FitDetail from './FitDetail.vue';
+import FitTable from './FitTable.vue';
 import LiveText from '../faces/LiveText.vue';
 import VerdictMark from '../licenses/VerdictMark.vue';
 import { useLibrary, type FaceLine, type Family } from '../library/library';
@@ -15,18 +16,18 @@ import { count, size, when } from '../../platform/words';
 
 const route = useRoute();
 const router = useRouter();
-const { param, several, step } = useAddress();
+const { param, several, step, put } = useAddress();
 const library = useLibrary();
 const session = useSession();
-const checks = ref<PreflightFace[] | null>(null);
+const cells = ref<PreflightFace[] | null>(null);
+const unseen = ref<{ placeId: string; why: string }[]>([]);
 const problem = ref('');
 const busy = ref(false);
 const notes = ref<Record<string, string>>({});
-const headings = ref(true);
 
 const tray = useTray();
 const search = ref('');
-const use = computed(() => place.value?.use ?? 'website');
+const use = computed(() => places.value[0]?.use ?? 'website');
 /** What may go there first. */
 const choices = computed(() => {
   const q = search.value.trim().toLowerCase();
@@ -38,89 +39,207 @@ const choices = computed(() => {
 });
 const leadOf = (f: Family): FaceLine => f.faces.find((x) => x.id === f.leadFaceId)!;
 const faceIds = computed(() => several('faces'));
-const place = computed(() => library.places.find((p) => p.id === param('place')) ?? library.places[0] ?? null);
-const convertTo = computed(() => (['woff2', 'woff', 'ttf', 'otf'].includes(param('to')) ? (param('to') as 'woff2' | 'woff') : null));
+const wanted = computed(() => (param('places') ? several('places') : several('place')));
+/** Places that are asked together; the first one when none is named. */
+const places = computed(() => {
+  const named = library.places.filter((p) => wanted.value.includes(p.id));
+  return named.length > 0 ? named : library.places.slice(0, 1);
+});
+const place = computed(() => places.value[0] ?? null);
+function togglePlace(p: Place): void {
+  const ids = places.value.map((x) => x.id);
+  const next = ids.includes(p.id) ? ids.filter((id) => id !== p.id) : [...ids, p.id];
+  if (next.length > 0) step({ places: next.join(','), place: undefined });
+}
+
+/** Ids in the address are cut to their first eight figures, which tell them apart here. */
+const short = (id: string): string => id.slice(0, 8);
+/** Remedies that were chosen: "all", or "face.place.remedy+remedy" joined by commas. */
+const fixes = computed(() => {
+  const out = new Map<string, string[]>();
+  for (const part of several('fix')) {
+    const [face, at, ids] = part.split('.');
+    if (face && at && ids) out.set(`${face}.${at}`, ids.split('+').map(decodeURIComponent));
+  }
+  return out;
+});
+const chosenFor = (faceId: string, placeId: string): string[] => fixes.value.get(`${short(faceId)}.${short(placeId)}`) ?? [];
+function choose(cell: { faceId: string; placeId: string }, ids: readonly string[]): void {
+  const next = new Map(fixes.value);
+  const key = `${short(cell.faceId)}.${short(cell.placeId)}`;
+  if (ids.length > 0) next.set(key, [...ids]);
+  else next.delete(key);
+  step({ fix: written(next) });
+}
+const written = (chosen: ReadonlyMap<string, readonly string[]>): string =>
+  [...chosen].map(([key, ids]) => `${key}.${ids.map(encodeURIComponent).join('+')}`).join(',');
+/** Roles by place; a website's first one is its headings. */
+const roles = computed(() =>
+  Object.fromEntries(
+    places.value.map((p) => {
+      const kept = several('roles').find((r) => r.startsWith(`${short(p.id)}.`));
+      return [
+        p.id,
+        kept ? kept.slice(9) || null : faceIds.value.length === 1 && places.value.length === 1 ? (p.roles[0]?.id ?? null) : null,
+      ];
+    }),
+  ),
+);
+function setRole(placeId: string, role: string): void {
+  const rest = several('roles').filter((r) => !r.startsWith(`${short(placeId)}.`));
+  put({ roles: [...rest, `${short(placeId)}.${role}`].join(',') });
+}
+
 /** Faces an owner sends although the answer is no. */
 const override = ref<Record<string, boolean>>({});
-const goes = (c: PreflightFace): boolean => c.clear || (c.overridable && override.value[c.faceId] === true);
-const going = computed(() => checks.value?.filter(goes) ?? []);
-const staying = computed(() => checks.value?.filter((c) => !goes(c)) ?? []);
-const lacksNote = computed(() => going.value.some((c) => c.verdict.answer !== 'yes' && !notes.value[c.faceId]?.trim()));
+const keyOf = (c: PreflightFace): string => `${c.faceId} ${c.placeId}`;
+const goes = (c: PreflightFace): boolean => c.clear || (c.overridable && override.value[keyOf(c)] === true);
+const byHand = (c: PreflightFace): boolean => places.value.find((p) => p.id === c.placeId)?.byHand ?? false;
+const going = computed(() => cells.value?.filter((c) => goes(c) && !byHand(c)) ?? []);
+const staying = computed(() => cells.value?.filter((c) => !goes(c)) ?? []);
+const mendable = computed(() => staying.value.filter((c) => c.mend !== null && c.mend.length > 0));
+const lacksNote = computed(() => going.value.some((c) => c.verdict.answer !== 'yes' && !notes.value[keyOf(c)]?.trim()));
+/** What is stated, by place; the words differ by the face's name only. */
+const stated = computed(() =>
+  places.value.map((p) => ({ place: p, faces: going.value.filter((c) => c.placeId === p.id) })).filter((g) => g.faces.length > 0),
+);
+/** Which field is opened; a short list stands open as a whole. */
+const wide = computed(() => places.value.length > 1 || faceIds.value.length > 6);
+const at = computed(() => {
+  const [face, p] = param('look').split('.');
+  return cells.value?.find((c) => short(c.faceId) === face && short(c.placeId) === p) ?? null;
+});
+const shown = computed(() => (wide.value ? (at.value ? [at.value] : []) : (cells.value ?? [])));
 
 let turn = 0;
-async function check(): Promise<void> {
+async function check(mendAll = false): Promise<void> {
   const mine = ++turn;
   problem.value = '';
-  checks.value = null;
-  if (!place.value || faceIds.value.length === 0) return;
+  if (!mendAll) cells.value = null;
+  if (places.value.length === 0 || faceIds.value.length === 0) return;
+  busy.value = mendAll;
   try {
-    const found = await call(routes.checkForPlace, {
-      params: { placeId: place.value.id },
-      body: { faceIds: faceIds.value, convertTo: convertTo.value },
-    });
-    if (mine === turn) checks.value = found;
+    const few = faceIds.value.length * places.value.length === 1;
+    const found =
+      few && !mendAll
+        ? {
+            cells: await call(routes.checkForPlace, {
+              params: { placeId: place.value!.id },
+              body: {
+                faceIds: faceIds.value,
+                remedies: chosenFor(faceIds.value[0]!, place.value!.id),
+                role: roles.value[place.value!.id] ?? null,
+              },
+            }),
+            unseen: [],
+          }
+        : await call(routes.checkForPlaces, {
+            body: {
+              faceIds: faceIds.value,
+              placeIds: places.value.map((p) => p.id),
+              roles: roles.value,
+              chosen: faceIds.value.flatMap((faceId) =>
+                places.value.flatMap((p) => {
+                  const remedies = chosenFor(faceId, p.id);
+                  return remedies.length > 0 ? [{ faceId, placeId: p.id, remedies }] : [];
+                }),
+              ),
+              mendAll,
+            },
+          });
+    if (mine !== turn) return;
+    cells.value = found.cells;
+    unseen.value = found.unseen;
+    if (mendAll)
+      put({
+        fix: written(
+          new Map(found.cells.filter((c) => c.chosen.length > 0).map((c) => [`${short(c.faceId)}.${short(c.placeId)}`, c.chosen])),
+        ),
+      });
   } catch (error) {
     if (mine === turn) problem.value = sentence(error);
+  } finally {
+    if (mine === turn) busy.value = false;
   }
 }
-watch([() => place.value?.id, () => faceIds.value.join(','), convertTo], () => void check(), { immediate: true });
-
-function remedy(r: PreflightFace['findings'][number]['remedies'][number], faceId: string): void {
-  if (r.convertTo) return step({ to: r.convertTo });
-  if (r.goTo !== 'license') return void router.push('/library');
-  // A license that says no is opened; only where none is on record is there one to record.
-  const licenseId = checks.value?.find((c) => c.faceId === faceId)?.verdict.licenseId;
-  if (licenseId) return void router.push(`/licenses/${licenseId}`);
-  const family = library.faces.get(faceId)?.family;
-  void router.push({ path: '/licenses/new', query: family ? { family: family.id } : { faces: faceId } });
+let mended = '';
+async function mendAll(): Promise<void> {
+  await check(true);
+  // The address follows what was mended; that is no reason to ask again.
+  mended = param('fix');
 }
+watch(
+  [() => places.value.map((p) => p.id).join(','), () => faceIds.value.join(','), () => param('fix'), () => JSON.stringify(roles.value)],
+  ([, , fix], before) => {
+    if (before[2] !== undefined && fix !== before[2] && cells.value && fix !== '' && (fix === mended || busy.value)) return;
+    void check();
+  },
+  { immediate: true },
+);
+
+function goTo(c: PreflightFace, where: 'license' | 'library' | 'place'): void {
+  if (where === 'library') return void router.push('/library');
+  if (where === 'place') return void router.push(`/places/${c.placeId}`);
+  // A license that says no is opened; only where none is on record is there one to record.
+  if (c.verdict.licenseId) return void router.push(`/licenses/${c.verdict.licenseId}`);
+  const family = library.faces.get(c.faceId)?.family;
+  void router.push({ path: '/licenses/new', query: family ? { family: family.id } : { faces: c.faceId } });
+}
+const instead = (c: PreflightFace, faceId: string): void =>
+  step({ faces: [...new Set(faceIds.value.map((id) => (id === c.faceId ? faceId : id)))].join(',') });
 
 async function deliver(): Promise<void> {
-  if (!place.value) return;
   busy.value = true;
   problem.value = '';
   try {
-    const delivery = await call(routes.createDelivery, {
+    const batchId = crypto.randomUUID();
+    await call(routes.createDeliveries, {
       body: {
-        placeId: place.value.id,
-        convertTo: convertTo.value,
-        headings: headings.value && place.value.roles.length > 0,
-        faces: going.value.map((c) => ({
-          faceId: c.faceId,
-          statement: c.clear ? c.statement : c.overrideStatement,
-          note: notes.value[c.faceId]?.trim() ?? '',
-          override: !c.clear,
+        batchId,
+        orders: stated.value.map(({ place: p, faces }) => ({
+          placeId: p.id,
+          role: roles.value[p.id] ?? null,
+          faces: faces.map((c) => ({
+            faceId: c.faceId,
+            remedies: c.chosen,
+            statement: c.clear ? c.statement : c.overrideStatement,
+            note: notes.value[keyOf(c)]?.trim() ?? '',
+            override: !c.clear,
+          })),
         })),
       },
     });
-    await router.push(`/deliveries/${delivery.id}`);
+    await router.push(`/deliveries/batch/${batchId}`);
   } catch (error) {
     problem.value = sentence(error);
   } finally {
     busy.value = false;
   }
 }
-const MARK = {
-  stops: 'border-no bg-no-pale',
-  ask: 'border-ask bg-ask-pale',
-  mended: 'border-yes bg-yes-pale',
-  note: 'border-rule-strong',
-} as const;
 </script>
 
 <template>
   <div class="flex h-full max-lg:block">
     <div class="min-w-0 flex-1 overflow-y-auto px-6 py-6 max-sm:px-4">
-      <h1>{{ place ? `Can it go on ${place.name}?` : 'Check for a place' }}</h1>
-      <p v-if="place" class="mt-1 text-soft">
+      <h1>
+        {{
+          places.length > 1
+            ? `Can ${faceIds.length === 1 ? 'it' : 'they'} go to ${places.length} places?`
+            : place
+              ? `Can ${faceIds.length > 1 ? 'they' : 'it'} go on ${place.name}?`
+              : 'Check for a place'
+        }}
+      </h1>
+      <p v-if="place && places.length === 1" class="mt-1 text-soft">
         It takes {{ place.formats.map((f) => f.toUpperCase()).join(' and ') }}, {{ size(place.maxBytes) }} a file at most, and looks into
         each file itself.
       </p>
-      <label v-if="library.places.length > 1" class="mt-3 block max-w-xs"
-        >Place<select class="field" :value="place?.id" @change="step({ place: ($event.target as HTMLSelectElement).value })">
-          <option v-for="p in library.places" :key="p.id" :value="p.id">{{ p.name }}</option>
-        </select></label
-      >
+      <fieldset v-if="library.places.length > 1" class="mt-3 flex flex-wrap gap-x-5 gap-y-1">
+        <legend class="note">Places</legend>
+        <label v-for="p in library.places" :key="p.id" class="flex items-center gap-2"
+          ><input type="checkbox" class="accent-action" :checked="places.includes(p)" @change="togglePlace(p)" />{{ p.name }}</label
+        >
+      </fieldset>
       <p v-if="problem" role="alert" class="mt-4 border-l-2 border-no bg-no-pale px-3 py-2">{{ problem }}</p>
       <section v-if="faceIds.length === 0" class="mt-5" aria-labelledby="which">
         <h2 id="which">Which face?</h2>
@@ -150,39 +269,38 @@ const MARK = {
       <p v-else-if="library.state === 'ready' && !place" class="mt-5">
         There is no place yet. <RouterLink class="link" to="/places">Add your website</RouterLink>
       </p>
-      <p v-else-if="checks === null && !problem" class="mt-5 text-soft">
-        {{ convertTo ? 'Converting, and comparing every outline …' : 'Checking …' }}
+      <p v-else-if="cells === null && !problem" class="mt-5 text-soft">
+        {{ param('fix') && !wide ? 'Converting, and comparing every outline …' : 'Checking …' }}
       </p>
-
-      <ol v-if="checks" class="mt-5 border-t border-rule">
-        <li v-for="c in checks" :key="c.faceId" class="border-b border-rule py-5">
-          <p class="overflow-hidden text-[40px] leading-[56px] whitespace-nowrap">
-            <LiveText v-if="library.faces.get(c.faceId)" :face="library.faces.get(c.faceId)!.face" :text="c.face" />
-          </p>
-          <div class="mt-1 flex flex-wrap items-center gap-x-4">
-            <span class="font-semibold">{{ c.face }}</span><VerdictMark :answer="c.verdict.answer" label="May we" /><span class="note">{{
-              c.licenseName ?? 'no license on record'
-            }}</span>
-          </div>
-          <ul class="mt-3 flex flex-col gap-2">
-            <li v-for="f in c.findings" :key="f.code" class="border-l-4 px-4 py-2" :class="MARK[f.severity]">
-              <p>{{ f.message }}</p>
-              <template v-if="session.canEdit">
-                <button v-for="r in f.remedies" :key="r.id" type="button" class="press mt-2 mr-2" @click="remedy(r, c.faceId)">
-                  {{ r.label }}
-                </button>
-              </template>
-            </li>
-            <li v-if="c.findings.length === 0" class="border-l-4 border-yes bg-yes-pale px-4 py-2">
-              Nothing stands in the way. The file goes out as it is, {{ size(c.sending?.bytes ?? 0) }}.
-            </li>
-          </ul>
-          <p v-if="c.sending && convertTo" class="note mt-2">{{ c.sending.comparison }}</p>
-          <GoAhead
-            v-model:override="override[c.faceId]"
-            v-model:note="notes[c.faceId]"
-            :denied="c.overridable"
+      <p v-for="u in unseen" :key="u.placeId" class="mt-3 border-l-4 border-ask bg-ask-pale px-4 py-2">
+        {{ u.why }} What lies there is taken from our own record.
+      </p>
+      <p v-if="cells && mendable.length > 0 && wide && session.canEdit" class="mt-4 flex flex-wrap items-baseline gap-x-3">
+        <button type="button" class="press" :disabled="busy" @click="mendAll">
+          {{ busy ? 'Mending …' : `Mend ${count(mendable.length, 'field', 'fields')} that can be mended` }}</button><span class="note"
+          >Copies are made for the places; what happens to each stands in its field.</span
+        >
+      </p>
+      <FitTable
+        v-if="cells && wide"
+        class="mt-4"
+        :cells="cells"
+        :places="places"
+        :at="at"
+        @look="(faceId, placeId) => put({ look: `${short(faceId)}.${short(placeId)}` })"
+      />
+      <p v-if="cells && wide && !at" class="note mt-3">Choose a field to read what stands in the way and what mends it.</p>
+      <ol v-if="cells && shown.length > 0" class="mt-5 border-t border-rule">
+        <li v-for="c in shown" :key="keyOf(c)" class="border-b border-rule py-5">
+          <p v-if="places.length > 1" class="note">At {{ c.place }}</p>
+          <FitDetail
+            v-model:override="override[keyOf(c)]"
+            v-model:note="notes[keyOf(c)]"
+            :cell="c"
             :asks-why="goes(c) && c.verdict.answer !== 'yes'"
+            @mend="(ids) => choose(c, ids)"
+            @go-to="(where) => goTo(c, where)"
+            @instead="(faceId) => instead(c, faceId)"
           />
         </li>
       </ol>
@@ -196,19 +314,33 @@ const MARK = {
         <p class="note mt-1">
           Every place asks whether you have the right. This is what is written down, in these words, with your name and the date.
         </p>
-        <div v-for="c in going" :key="c.faceId" class="mt-4">
-          <p class="quote">{{ c.clear ? c.statement : c.overrideStatement }}</p>
-          <p class="note mt-1">{{ c.verdict.reasons[0] }}</p>
-          <p v-if="c.verdict.quote" class="note mt-1 font-serif italic">
-            “{{ c.verdict.quote }}”{{ c.verdict.clause ? ` (${c.verdict.clause})` : '' }}
-          </p>
+        <div v-for="g in stated" :key="g.place.id" class="mt-4">
+          <p v-if="places.length > 1" class="font-semibold">{{ g.place.name }}</p>
+          <div v-for="c in g.faces.slice(0, 2)" :key="c.faceId" class="mt-2">
+            <p class="quote">{{ c.clear ? c.statement : c.overrideStatement }}</p>
+            <p class="note mt-1">{{ c.verdict.reasons[0] }}</p>
+            <p v-if="c.verdict.quote" class="note mt-1 font-serif italic">
+              “{{ c.verdict.quote }}”{{ c.verdict.clause ? ` (${c.verdict.clause})` : '' }}
+            </p>
+          </div>
+          <details v-if="g.faces.length > 2" class="mt-2">
+            <summary class="link inline">The same for {{ count(g.faces.length - 2, 'more face', 'more faces') }}</summary>
+            <p v-for="c in g.faces.slice(2)" :key="c.faceId" class="quote mt-2">{{ c.clear ? c.statement : c.overrideStatement }}</p>
+          </details>
+          <label v-if="g.place.roles.length > 0" class="mt-3 block"
+            >What {{ g.faces.length === 1 ? 'it is' : 'they are' }} there<select
+              class="field"
+              :value="roles[g.place.id] ?? ''"
+              @change="setRole(g.place.id, ($event.target as HTMLSelectElement).value)"
+            >
+              <option value="">Only laid there for now</option>
+              <option v-for="r in g.place.roles" :key="r.id" :value="r.id">{{ r.label }}</option>
+            </select></label
+          >
         </div>
         <p class="mt-4">
           {{ session.session?.account?.name }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
         </p>
-        <label v-for="r in place?.roles ?? []" :key="r.id" class="mt-4 flex items-start gap-2"
-          ><input v-model="headings" type="checkbox" class="accent-action" /><span>{{ r.label }}</span></label
-        >
         <button
           v-if="session.canEdit"
           type="button"
@@ -216,15 +348,29 @@ const MARK = {
           :disabled="busy || lacksNote"
           @click="deliver"
         >
-          {{ busy ? 'Sending …' : going.length === 1 ? 'State this and put it there' : `State this and put ${going.length} there` }}
+          {{
+            busy
+              ? 'Sending …'
+              : going.length === 1
+                ? 'State this and put it there'
+                : `State this and put ${count(new Set(going.map((c) => c.faceId)).size, 'face')} at ${count(stated.length, 'place')}`
+          }}
         </button>
         <p v-if="lacksNote" class="note mt-2 text-ask">Not every license says yes to this use. Write down on the left why you go ahead.</p>
+        <p v-for="p in places.filter((x) => x.byHand)" :key="p.id" class="note mt-2">
+          A person puts files at {{ p.name }}:
+          <RouterLink class="link" :to="{ path: `/places/${p.id}`, query: { faces: faceIds.join(',') } }"
+            >take the kit and follow its list</RouterLink
+          >.
+        </p>
         <p v-if="staying.length > 0" class="note mt-2">
-          {{ count(staying.length, 'face stays', 'faces stay') }} here until what stops {{ staying.length === 1 ? 'it' : 'them' }} is
-          mended.
+          {{
+            count(staying.length, places.length > 1 ? 'field stays' : 'face stays', places.length > 1 ? 'fields stay' : 'faces stay')
+          }}
+          out until what stops {{ staying.length === 1 ? 'it' : 'them' }} is mended.
         </p>
       </template>
-      <p v-else-if="checks" class="mt-2 text-soft">Nothing can go out yet. Mend what stops it on the left.</p>
+      <p v-else-if="cells" class="mt-2 text-soft">Nothing can go out yet. Mend what stops it on the left.</p>
       <p v-else-if="faceIds.length === 0" class="mt-2 text-soft">
         Choose a face on the left. Every place asks whether you have the right; what you state stands here before anything is sent.
       </p>

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import type { Place, PlaceKind } from '@orderly-glyph/schema';
-import { computed, onMounted, ref } from 'vue';
-import { ApiProblem, call, routes, sentence } from '../../platform/api';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { ApiProblem, call, routes, sentence, watchJob } from '../../platform/api';
 import PlaceSettings from './PlaceSettings.vue';
-import LiveText from '../faces/LiveText.vue';
-import { useLeaving } from './leaving';
+import { standingOf } from './standing';
 import { useLibrary } from '../library/library';
 import { useSession } from '../accounts/session';
 import { useVoice } from '../../platform/voice';
-import { count, size, when } from '../../platform/words';
+import { count, size } from '../../platform/words';
 
 const library = useLibrary();
 const session = useSession();
@@ -23,32 +23,41 @@ onMounted(async () => {
     voice.say(sentence(error), 'fault');
   }
 });
-const leaving = useLeaving();
-/** The place whose name, address or key is being corrected. */
-const editing = ref<(Pick<Place, 'id' | 'name' | 'address' | 'version'> & { key: string }) | null>(null);
-async function saveEdit(): Promise<void> {
-  if (!editing.value) return;
-  const { id: placeId, ...body } = editing.value;
-  problem.value = '';
+const router = useRouter();
+/** Places where the right of a face has ended, by their use. */
+const endedAt = (p: Place, faceId: string): boolean => library.faces.get(faceId)?.family.verdicts[p.use] === 'no';
+const wrongAt = (p: Place): string[] => {
+  const words = new Map<string, number>();
+  for (const i of p.installs) {
+    const { word, fine } = standingOf(i, endedAt(p, i.faceId));
+    if (!fine) words.set(word, (words.get(word) ?? 0) + 1);
+  }
+  return [...words].map(([word, n]) => `${word.toLowerCase()}: ${n}`);
+};
+const ended = computed(() => library.places.flatMap((p) => p.installs.filter((i) => endedAt(p, i.faceId))));
+const outdated = computed(() => library.places.flatMap((p) => p.installs.filter((i) => i.outdated && !p.byHand)));
+/** Looking at every place, which goes on when this page is left. */
+const looking = ref('');
+let stop: (() => void) | null = null;
+onBeforeUnmount(() => stop?.());
+async function lookAtAll(): Promise<void> {
+  looking.value = 'Looking …';
   try {
-    const { changed } = await call(routes.changePlace, { params: { placeId }, body });
-    editing.value = null;
-    library.takeOver(changed);
-    await library.loadPlaces();
+    const { jobId } = await call(routes.checkInstalls, { body: { placeId: null } });
+    stop = watchJob(jobId, (job) => {
+      looking.value = job.state === 'queued' || job.state === 'running' ? `Looked at ${job.done} of ${job.total}` : '';
+      if (looking.value) return;
+      voice.say(job.message);
+      void library.loadPlaces();
+    });
   } catch (error) {
-    problem.value = sentence(error);
-    if (error instanceof ApiProblem && error.code === 'stale') {
-      await library.loadPlaces();
-      const now = library.places.find((p) => p.id === placeId);
-      if (now && editing.value) {
-        problem.value += ` It is now called “${now.name}”, at ${now.address}.`;
-        editing.value.version = now.version;
-      }
-    }
+    looking.value = '';
+    voice.say(sentence(error), 'fault');
   }
 }
 const problem = ref('');
-const form = ref({ name: '', address: '', key: '' });
+const blank = { name: '', address: '', key: '', user: '', hostKey: '', page: '', byHand: false };
+const form = ref({ ...blank });
 const none = computed(() => library.state === 'ready' && library.places.length === 0);
 
 async function add(): Promise<void> {
@@ -57,33 +66,64 @@ async function add(): Promise<void> {
   try {
     await call(routes.createPlace, { body: { ...form.value, profileId: adding.value.id } });
     adding.value = null;
-    form.value = { name: '', address: '', key: '' };
+    form.value = { ...blank };
     await library.loadPlaces();
   } catch (error) {
     problem.value = error instanceof ApiProblem ? error.message : sentence(error);
-  }
-}
-async function forget(placeId: string): Promise<void> {
-  try {
-    await call(routes.removePlace, { params: { placeId } });
-    await library.loadPlaces();
-  } catch (error) {
-    voice.say(sentence(error), 'fault');
   }
 }
 </script>
 
 <template>
   <div class="mx-auto max-w-5xl px-6 py-8 max-sm:px-4">
-    <div class="flex items-center justify-between gap-4">
+    <div class="flex flex-wrap items-center justify-between gap-4">
       <h1>Places</h1>
-      <div v-if="session.isOwner && !session.session?.account?.demo && !adding" class="flex flex-wrap gap-3">
-        <button v-for="k in kinds" :key="k.id" type="button" class="press-quiet" @click="adding = k">Add {{ k.article }}</button>
+      <div class="flex flex-wrap gap-3">
+        <RouterLink class="press-quiet" to="/places/house-styles">House styles</RouterLink>
+        <button
+          v-if="session.canEdit && library.places.length > 0"
+          type="button"
+          class="press-quiet"
+          :disabled="looking !== ''"
+          @click="lookAtAll"
+        >
+          {{ looking || 'Look at all places now' }}
+        </button>
       </div>
     </div>
+    <p v-if="session.isOwner && !session.session?.account?.demo && !adding" class="mt-4 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+      <span class="note">Add</span>
+      <button v-for="k in kinds" :key="k.id" type="button" class="link" @click="adding = k">{{ k.article }}</button>
+    </p>
+    <p v-if="ended.length > 0" class="mt-4 border-l-4 border-no bg-no-pale px-4 py-2">
+      The right to {{ count(ended.length, 'face') }} has ended where {{ ended.length === 1 ? 'it lies' : 'they lie' }} today.
+      <RouterLink class="link" :to="{ path: '/places/withdraw', query: { ended: '1' } }">See what must come off where</RouterLink>
+    </p>
+    <p v-if="outdated.length > 0" class="mt-3 border-l-4 border-ask bg-ask-pale px-4 py-2">
+      {{ count(outdated.length, 'place has', 'places have') }} an older version of a face.
+      <RouterLink
+        class="link"
+        :to="{
+          path: '/places/check',
+          query: {
+            faces: [...new Set(outdated.map((i) => i.faceId))].join(','),
+            places: [...new Set(outdated.map((i) => i.placeId))].join(','),
+          },
+        }"
+        >Replace it there</RouterLink
+      >
+    </p>
     <form v-if="adding" class="mt-5 border-y border-rule py-5" @submit.prevent="add">
       <h2>{{ adding.about }}</h2>
-      <PlaceSettings v-model="form" class="mt-3" :settings="adding.settings" />
+      <label class="mt-3 flex items-center gap-2"
+        ><input v-model="form.byHand" type="checkbox" class="accent-action" />Nothing here speaks to it: a person puts files there, with a
+        kit and a list</label
+      >
+      <PlaceSettings
+        v-model="form"
+        class="mt-3"
+        :settings="form.byHand ? adding.settings.filter((f) => f.id === 'address') : adding.settings"
+      />
       <p v-if="problem" role="alert" class="mt-3 text-no">{{ problem }}</p>
       <div class="mt-4 flex gap-3">
         <button class="press">Add it</button><button type="button" class="press-quiet" @click="adding = null">Leave it</button>
@@ -98,65 +138,31 @@ async function forget(placeId: string): Promise<void> {
         session.isOwner ? 'Add your website or a folder, and faces can be put there from here.' : 'An owner of the workspace adds places.'
       }}
     </p>
-    <section v-for="p in library.places" :key="p.id" class="mt-8" :aria-labelledby="`place-${p.id}`">
-      <div class="flex flex-wrap items-baseline justify-between gap-x-4 border-b-2 border-ink pb-1">
-        <h2 :id="`place-${p.id}`">{{ p.name }}</h2>
-        <p class="note">
-          {{ p.profile }}. Takes {{ p.formats.map((f) => f.toUpperCase()).join(' and ') }}, {{ size(p.maxBytes) }} at most.
-          <a v-if="p.settings.some((f) => f.kind === 'address')" class="link" :href="p.address" target="_blank" rel="noopener"
-            >Look at it</a
-          >
-          <button
-            v-if="session.isOwner && !session.session?.account?.demo"
-            type="button"
-            class="link ml-3"
-            @click="editing = { id: p.id, name: p.name, address: p.address, version: p.version, key: '' }"
-          >
-            Correct it<span class="sr-only">: {{ p.name }}</span>
-          </button>
-        </p>
-      </div>
-      <form v-if="editing?.id === p.id" class="border-b border-rule py-4" @submit.prevent="saveEdit">
-        <PlaceSettings v-model="editing" :settings="p.settings" keep />
-        <p v-if="problem" role="alert" class="mt-2 text-no">{{ problem }}</p>
-        <div class="mt-3 flex gap-3">
-          <button class="press">Keep it</button><button type="button" class="press-quiet" @click="editing = null">Leave it</button>
-        </div>
-      </form>
-      <div v-if="p.installs.length === 0" class="flex items-center justify-between gap-4 py-4">
-        <p class="text-soft">No face of yours is there. Choose one in the library and check it for this place.</p>
-        <button v-if="session.isOwner" type="button" class="link shrink-0" @click="forget(p.id)">Forget this place</button>
-      </div>
-      <ul v-else :aria-label="count(p.installs.length, 'face')">
-        <li
-          v-for="i in p.installs"
-          :key="i.id"
-          class="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-x-6 border-b border-rule py-3 max-sm:grid-cols-1"
+    <ul v-if="library.places.length > 0" class="mt-6 border-t-2 border-ink">
+      <li v-for="p in library.places" :key="p.id" class="border-b border-rule">
+        <button
+          type="button"
+          class="grid w-full grid-cols-[minmax(0,1fr)_minmax(0,1fr)_11rem] items-baseline gap-x-6 py-4 text-left -outline-offset-2 hover:bg-action-pale max-sm:grid-cols-1"
+          @click="router.push(`/places/${p.id}`)"
         >
-          <div class="min-w-0">
-            <RouterLink :to="{ path: '/library', query: { face: i.faceId } }" class="block truncate text-[30px] leading-10">
-              <LiveText v-if="library.faces.get(i.faceId)" :face="library.faces.get(i.faceId)!.face" :text="i.face" />
-            </RouterLink>
-            <a v-if="i.link" class="code block min-h-6 truncate leading-6 text-soft" :href="i.link" target="_blank" rel="noopener">{{
-              i.address
-            }}</a>
-            <span v-else class="code block min-h-6 truncate leading-6 text-soft">{{ i.address }}</span>
-          </div>
-          <p class="note">
-            {{ i.face }}<br />{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}<br />{{ i.installedBy }}, {{ when(i.installedAt) }}
-          </p>
-          <button
-            v-if="session.canEdit"
-            type="button"
-            class="press-quiet"
-            @click="leaving.due.has(i.id) ? leaving.keep(i.id) : leaving.takeOff(i)"
+          <span class="min-w-0"
+            ><span class="block truncate font-serif text-[24px] leading-8">{{ p.name }}</span
+            ><span class="note">{{ p.profile }}{{ p.byHand ? ', by hand' : '' }}</span></span
+          ><span class="min-w-0 text-soft"
+            ><span class="block truncate">{{
+              p.installs
+                .slice(0, 4)
+                .map((i) => i.face)
+                .join(', ') || 'No face of yours is there yet'
+            }}</span
+            ><span class="note">Takes {{ p.formats.map((f) => f.toUpperCase()).join(', ') }}, {{ size(p.maxBytes) }} at most</span></span
+          ><span class="text-right max-sm:text-left"
+            ><span class="block">{{ count(p.installs.length, 'face') }}</span
+            ><span v-for="w in wrongAt(p)" :key="w" class="block text-no">{{ w }}</span
+            ><span v-if="p.installs.length > 0 && wrongAt(p).length === 0" class="block text-yes">all in place</span></span
           >
-            <span>{{ leaving.due.has(i.id) ? 'Leave it there' : 'Take it off' }}</span><span class="sr-only"
-              >, {{ i.face }} from {{ p.name }}</span
-            >
-          </button>
-        </li>
-      </ul>
-    </section>
+        </button>
+      </li>
+    </ul>
   </div>
 </template>

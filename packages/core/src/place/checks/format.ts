@@ -1,5 +1,5 @@
 import { formatList, sentFile, type Check, type PlaceFinding } from '../finding.js';
-import { another, conversionFor, pinnings } from '../remedies/index.js';
+import { another, conversionFor, lookAtLicense, pinnings } from '../remedies/index.js';
 
 /** Whether any file is in a form that the place takes, and the shortest way to one. */
 export const FORMAT: Check = {
@@ -13,7 +13,11 @@ export const FORMAT: Check = {
       code,
       severity: 'stops',
       message,
-      remedies: remedies.length > 0 ? remedies : [another(context)],
+      remedies: [
+        ...(remedies.length > 0 ? remedies : [another(context)]),
+        // What the license forbids may be allowed by another one.
+        ...(remedies.some((r) => r.forbidden !== null) ? [lookAtLicense(true)] : []),
+      ],
       overridable: false,
     });
     const out: PlaceFinding[] = [];

@@ -53,7 +53,10 @@ export const TWINS: Check = {
         message: `${placeName} has another file of ${name}, and shows that one until it is removed.${ours ? '' : ' Somebody else put it there, so it is not ours to remove.'}`,
         remedies: ours
           ? [{ ...replaceOld(old), removes: same.map((f) => f.installId!) }, ...(other ? [other] : [])]
-          : [remedy('place', 'Remove it there yourself', 'The place opens; once the old file is gone, check again.', { goTo: 'place' }), ...(other ? [other] : [])],
+          : [
+              remedy('place', 'Remove it there yourself', 'The place opens; once the old file is gone, check again.', { goTo: 'place' }),
+              ...(other ? [other] : []),
+            ],
         overridable: false,
       },
     ];

@@ -14,7 +14,9 @@ export const TYPES: Check = {
         code: 'type-not-allowed',
         severity: 'stops',
         message: `${placeName} does not serve ${formatName(sent.format)} files yet: its list of allowed file types has ${types.length === 0 ? 'no fonts' : types.map((t) => t.toUpperCase()).join(', ')}. Sites refuse unknown types for safety.`,
-        remedies: [settingsOfPlace(`Allow ${formatName(sent.format)} there`, 'The settings of the place open; add the type, then check again.')],
+        remedies: [
+          settingsOfPlace(`Allow ${formatName(sent.format)} there`, 'The settings of the place open; add the type, then check again.'),
+        ],
         overridable: false,
       },
     ];

@@ -29,7 +29,13 @@ export const DESIGN_TOOL: Profile = {
   families: null,
   checks: ALL_CHECKS,
   settings: [
-    { id: 'address', label: 'Address of the brand set', kind: 'address', hint: 'A face is only seen in its own set', example: 'https://tool.example/sets/our-brand' },
+    {
+      id: 'address',
+      label: 'Address of the brand set',
+      kind: 'address',
+      hint: 'A face is only seen in its own set',
+      example: 'https://tool.example/sets/our-brand',
+    },
     { id: 'key', label: 'Key of the account', kind: 'secret', hint: 'In the settings of your account there', example: '' },
   ],
   fileAddress: '{address}/fonts/{name}',

@@ -24,7 +24,7 @@ export const PRINT_SHOP: Profile = {
     { id: 'offered', name: 'offered', label: 'Offer it to customers' },
     { id: 'withheld', name: 'withheld', label: 'Keep it there, withheld from customers' },
   ],
-  shows: { text: 'ABCDEFGHIJKLMNOPQRSTUVWXYZ abcdefghijklmnopqrstuvwxyz 0123456789 &!?.,\'-', capitals: true, spaced: true },
+  shows: { text: "ABCDEFGHIJKLMNOPQRSTUVWXYZ abcdefghijklmnopqrstuvwxyz 0123456789 &!?.,'-", capitals: true, spaced: true },
   families: null,
   checks: ALL_CHECKS,
   settings: [

@@ -1,3 +1,4 @@
+import type { RecipeStep } from '../../convert/index.js';
 import type { CheckContext, FaceThere, Remedy } from '../finding.js';
 import { forbiddenBy, remedy } from './remedy.js';
 
@@ -48,12 +49,17 @@ export function renamed(context: CheckContext, longest: number | null): Remedy |
   const suffix = ' Two';
   const family = `${context.family.slice(0, Math.max(1, (longest ?? 120) - suffix.length)).trim()}${context.batch.twin !== null || longest === null ? suffix : ''}`;
   if (family === context.family) return null;
-  const steps = [
+  const steps: RecipeStep[] = [
     { step: 'rename', options: { family } },
     ...(['woff', 'woff2'].includes(context.state.format) ? [{ step: 'container', options: { to: context.state.format } }] : []),
   ];
-  return remedy('rename', `Call it “${family}” there`, `A copy of the face gets the family name “${family}”; the file in the library keeps its own.`, {
-    steps,
-    forbidden: forbiddenBy(context, steps),
-  });
+  return remedy(
+    'rename',
+    `Call it “${family}” there`,
+    `A copy of the face gets the family name “${family}”; the file in the library keeps its own.`,
+    {
+      steps,
+      forbidden: forbiddenBy(context, steps),
+    },
+  );
 }

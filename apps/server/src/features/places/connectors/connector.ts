@@ -1,3 +1,4 @@
+import type { AllowedPlaces } from '../../../platform/http/context.js';
 import type { PlaceRow } from '../rows.js';
 
 /**
@@ -12,18 +13,29 @@ export class PlaceError extends Error {
     readonly kind: PlaceErrorKind,
     message: string,
     /** Which of the place's settings is to blame, where that is known. */
-    readonly setting: 'address' | 'key' | null = null,
+    readonly setting: 'address' | 'key' | 'user' | 'hostKey' | 'page' | null = null,
+    /** Whether asking again soon may help. */
+    readonly passing = false,
   ) {
     super(message);
   }
 }
 
-/** What the operator of this server allows places to be. */
-export interface Allowed {
-  /** Places in private networks, as host:port. */
-  hosts: ReadonlySet<string>;
-  /** The folder in which places that are folders lie. */
-  folders: string;
+export type Allowed = AllowedPlaces;
+
+/** A font file that lies at a place, as the place tells of it. */
+export interface ThereFile {
+  name: string;
+  family: string | null;
+  style: string | null;
+  sha256: string | null;
+}
+
+/** How a place is at present. */
+export interface There {
+  files: ThereFile[];
+  /** Formats that it serves by its own settings; null where it does not say. */
+  types: string[] | null;
 }
 
 /** A file to put at a place. */
@@ -32,6 +44,10 @@ export interface RemoteFile {
   mediaType: string;
   family: string;
   bytes: Uint8Array;
+  /** What was declared about rights, for places that ask. */
+  statement: string;
+  /** Which upload it belongs to; places count the files of one. */
+  upload: string;
 }
 
 /**
@@ -42,14 +58,16 @@ export interface Connector {
   id: string;
   /** Whether the place answers and lets us in; asked before a place is kept. @throws PlaceError */
   try(place: PlaceRow, allowed: Allowed): Promise<void>;
-  /** Names of the font files that lie there. @throws PlaceError */
-  list(place: PlaceRow, allowed: Allowed): Promise<string[]>;
+  /** The font files that lie there. @throws PlaceError */
+  list(place: PlaceRow, allowed: Allowed): Promise<There>;
   /** Puts a file there; the same bytes twice are no harm. @throws PlaceError */
   put(place: PlaceRow, allowed: Allowed, file: RemoteFile): Promise<void>;
   /** A file's bytes as its users get them; null when it is not there. @throws PlaceError */
   read(place: PlaceRow, allowed: Allowed, name: string): Promise<Uint8Array | null>;
   /** Gives a file that lies there a role of the profile. @throws PlaceError */
   assign?(place: PlaceRow, allowed: Allowed, role: string, name: string): Promise<void>;
+  /** Looks at a file as a visitor's browser would come to it; a sentence says what hinders it, null that nothing does. @throws PlaceError */
+  asVisitor?(place: PlaceRow, allowed: Allowed, name: string, sha256: string): Promise<string | null>;
   /** @throws PlaceError */
   remove(place: PlaceRow, allowed: Allowed, name: string): Promise<'removed' | 'absent'>;
 }

@@ -7,7 +7,7 @@ const kept = new Map<string, Uint8Array>();
 const SHELF: Connector = {
   id: 'shelf',
   try: () => Promise.resolve(),
-  list: () => Promise.resolve([...kept.keys()]),
+  list: () => Promise.resolve({ files: [...kept.keys()].map((name) => ({ name, family: null, style: null, sha256: null })), types: null }),
   put(_place, _allowed, file) {
     kept.set(file.name, file.bytes);
     return Promise.resolve();
@@ -25,11 +25,14 @@ test('one more connector is found by its profile and keeps the bargain of all of
   const shelf: Profile = { ...profile('folder')!, id: 'shelf', connector: 'shelf' };
   const connector = connectorOf(shelf, [...CONNECTORS, SHELF]);
   const [place, allowed] = [{} as PlaceRow, {} as Allowed];
-  const file: RemoteFile = { name: 'a.ttf', mediaType: 'font/ttf', family: 'A', bytes: Uint8Array.of(1, 2) };
+  const file: RemoteFile = { name: 'a.ttf', mediaType: 'font/ttf', family: 'A', bytes: Uint8Array.of(1, 2), statement: '', upload: 'u' };
   await connector.try(place, allowed);
   expect(await connector.read(place, allowed, 'a.ttf')).toBeNull();
   await connector.put(place, allowed, file);
-  expect([await connector.list(place, allowed), await connector.read(place, allowed, 'a.ttf')]).toEqual([['a.ttf'], file.bytes]);
+  expect([(await connector.list(place, allowed)).files.map((f) => f.name), await connector.read(place, allowed, 'a.ttf')]).toEqual([
+    ['a.ttf'],
+    file.bytes,
+  ]);
   expect([await connector.remove(place, allowed, 'a.ttf'), await connector.remove(place, allowed, 'a.ttf')]).toEqual(['removed', 'absent']);
 });
 

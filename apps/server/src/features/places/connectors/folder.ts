@@ -55,7 +55,8 @@ export const FOLDER: Connector = {
   },
   async list(place, allowed) {
     const folder = await folderOf(place, allowed);
-    return (await readdir(folder)).filter((name) => FILE.test(name));
+    const names = (await readdir(folder)).filter((name) => FILE.test(name));
+    return { files: names.map((name) => ({ name, family: null, style: null, sha256: null })), types: null };
   },
   async put(place, allowed, { name, bytes }) {
     const folder = await folderOf(place, allowed, true);

@@ -1,12 +1,13 @@
 import type { Profile } from '@orderly-glyph/core';
 import type { Connector } from './connector.js';
 import { FOLDER } from './folder.js';
-import { WEBSITE } from './website.js';
+import { HAND } from './hand.js';
+import { SHELF } from './shelf.js';
 
-export { PlaceError, type Allowed, type Connector, type RemoteFile } from './connector.js';
+export { PlaceError, type Allowed, type Connector, type RemoteFile, type There, type ThereFile } from './connector.js';
 
 /** Every way of speaking to places. */
-export const CONNECTORS: readonly Connector[] = [WEBSITE, FOLDER];
+export const CONNECTORS: readonly Connector[] = [SHELF, FOLDER, HAND];
 
 /** The connector of a kind of place. @throws Error when there is none, which a test rules out */
 export function connectorOf(profile: Profile, connectors: readonly Connector[] = CONNECTORS): Connector {

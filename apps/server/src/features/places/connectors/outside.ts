@@ -48,6 +48,7 @@ export class OutsideError extends Error {
 
 export interface OutsideAnswer {
   status: number;
+  headers: Readonly<Record<string, string | undefined>>;
   body: Buffer;
 }
 
@@ -114,7 +115,11 @@ export function askOutside(
       response.on('error', (error) => reject(error instanceof OutsideError ? error : new OutsideError(error.message, 'unanswered')));
       response.on('end', () => {
         clearTimeout(timer);
-        resolve({ status, body: Buffer.concat(parts) });
+        resolve({
+          status,
+          headers: Object.fromEntries(Object.entries(response.headers).map(([k, v]) => [k, Array.isArray(v) ? v.join(', ') : v])),
+          body: Buffer.concat(parts),
+        });
       });
       response.on('close', () => {
         clearTimeout(timer);

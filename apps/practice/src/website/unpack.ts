@@ -1,14 +1,5 @@
 import { brotliDecompressSync, inflateSync } from 'node:zlib';
-
-/** Why the site does not take a file: HTTP status and a reason for whoever sent it. */
-export class Refused extends Error {
-  constructor(
-    readonly status: number,
-    reason: string,
-  ) {
-    super(reason);
-  }
-}
+import { Refused } from '../common/refused.js';
 
 export const MAX_BYTES = 1024 * 1024;
 const MAX_UNPACKED = 30 * MAX_BYTES;

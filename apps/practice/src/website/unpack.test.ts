@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { brotliCompressSync } from 'node:zlib';
-import { checkFont, Refused } from './check.js';
+import { Refused } from '../common/refused.js';
+import { checkFont } from './unpack.js';
 
 const serif = join(process.cwd(), 'node_modules/source-serif');
 const woff2 = readFileSync(join(serif, 'WOFF2/TTF/SourceSerif4-Regular.ttf.woff2'));

@@ -1,5 +1,7 @@
+import { z } from 'zod';
 import type { PlaceRow } from '../rows.js';
-import { PlaceError, type Allowed, type Connector } from './connector.js';
+import { asVisitor } from './visitor.js';
+import { PlaceError, type Allowed, type Connector, type There, type ThereFile } from './connector.js';
 import { askOutside, OutsideError, type OutsideAnswer } from './outside.js';
 
 const WHY: Readonly<Record<OutsideError['kind'], string>> = {
@@ -47,7 +49,11 @@ async function call(
       new URL(path, `${place.address.replace(/\/$/, '')}/`),
       {
         method,
-        headers: { authorization: `Bearer ${place.siteKey}`, ...(body ? { 'content-type': body.type } : {}), ...headers },
+        headers: {
+          authorization: `Bearer ${allowed.secrets.open(place.siteKey)}`,
+          ...(body ? { 'content-type': body.type } : {}),
+          ...headers,
+        },
         body: body?.data,
       },
       allowed.hosts,
@@ -61,9 +67,10 @@ async function call(
   if ((status >= 200 && status < 300) || status === 404) return answer;
   // A fault of the site's own may come before or after it did what was asked.
   throw new PlaceError(
-    status >= 500 && method !== 'GET' ? 'unknown' : 'refused',
+    status >= 500 && status !== 507 && method !== 'GET' ? 'unknown' : 'refused',
     `${place.name} refused (HTTP ${status}).${quoted(answer.body)}`,
     status === 401 || status === 403 ? 'key' : 'address',
+    status === 429 || status === 503,
   );
 }
 
@@ -73,37 +80,66 @@ async function found(place: PlaceRow, ...rest: Parameters<typeof call> extends [
   return answer;
 }
 
+const entry = z.object({
+  name: z.string().max(300),
+  family: z.string().max(1000).nullish(),
+  style: z.string().max(1000).nullish(),
+  sha256: z.string().max(64).nullish(),
+});
+const file = ({ name, family, style, sha256 }: z.infer<typeof entry>): ThereFile => ({
+  name,
+  family: family ?? null,
+  style: style ?? null,
+  sha256: sha256 ?? null,
+});
+/** A list as places send it: with what they say of themselves, or bare. */
+const told = z.union([
+  z
+    .array(entry)
+    .max(100_000)
+    .transform((files): There => ({ files: files.map(file), types: null })),
+  z
+    .object({ faces: z.array(entry).max(100_000), types: z.array(z.string().max(20)).max(100).nullish() })
+    .transform(({ faces, types }): There => ({ files: faces.map(file), types: types ?? null })),
+]);
+
 const font = (name: string): string => `fonts/${encodeURIComponent(name)}`;
 
-/** A website with a place for fonts behind a key. */
-export const WEBSITE: Connector = {
-  id: 'website',
+/** A place that speaks the protocol of docs/place-protocol.md, as the practice places do. */
+export const SHELF: Connector = {
+  id: 'shelf',
   async try(place, allowed) {
     await found(place, allowed, 'GET', 'fonts');
   },
   async list(place, allowed) {
     const { body } = await found(place, allowed, 'GET', 'fonts');
     try {
-      const list = JSON.parse(body.toString('utf8')) as { name?: unknown }[] | { fonts?: { name?: unknown }[] };
-      const entries = Array.isArray(list) ? list : (list.fonts ?? []);
-      return entries.flatMap((e) => (typeof e.name === 'string' ? [e.name] : []));
+      return told.parse(JSON.parse(body.toString('utf8')));
     } catch {
       throw new PlaceError('refused', `${place.name} answers with a list that cannot be read.`);
     }
   },
-  async put(place, allowed, { name, mediaType, family, bytes }) {
-    await found(place, allowed, 'PUT', font(name), { type: mediaType, data: bytes }, { 'x-font-family': encodeURIComponent(family) });
+  async put(place, allowed, { name, mediaType, family, bytes, statement, upload }) {
+    await found(
+      place,
+      allowed,
+      'PUT',
+      font(name),
+      { type: mediaType, data: bytes },
+      { 'x-font-family': encodeURIComponent(family), 'x-statement': encodeURIComponent(statement.slice(0, 500)), 'x-upload': upload },
+    );
   },
   async read(place, allowed, name) {
     const answer = await call(place, allowed, 'GET', font(name));
     return answer.status === 404 ? null : answer.body;
   },
   async assign(place, allowed, role, name) {
-    await found(place, allowed, 'PUT', `settings/${encodeURIComponent(role)}`, {
+    await found(place, allowed, 'PUT', `roles/${encodeURIComponent(role)}`, {
       type: 'application/json',
       data: JSON.stringify({ font: name }),
     });
   },
+  asVisitor,
   async remove(place, allowed, name) {
     return (await call(place, allowed, 'DELETE', font(name))).status === 404 ? 'absent' : 'removed';
   },

@@ -1,0 +1,2 @@
+export { houseStylesRoutes } from './routes.js';
+export { houseStylesRows } from './rows.js';

@@ -1,0 +1,224 @@
+<script setup lang="ts">
+import type { Install, Place } from '@orderly-glyph/schema';
+import { computed, onBeforeUnmount, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { ApiProblem, call, routes, sentence, watchJob } from '../../platform/api';
+import { useVoice } from '../../platform/voice';
+import { count, size, when } from '../../platform/words';
+import { useSession } from '../accounts/session';
+import LiveText from '../faces/LiveText.vue';
+import { useLibrary } from '../library/library';
+import { useTray } from '../library/tray';
+import { useLeaving } from './leaving';
+import ByHand from './ByHand.vue';
+import PlaceSettings from './PlaceSettings.vue';
+import { standingOf } from './standing';
+
+/** One place and its shelf: what lies there, how it stands, and what may be done with it. */
+const props = defineProps<{ placeId: string }>();
+const library = useLibrary();
+const session = useSession();
+const voice = useVoice();
+const router = useRouter();
+const tray = useTray();
+const leaving = useLeaving();
+const place = computed(() => library.places.find((p) => p.id === props.placeId) ?? null);
+const search = ref('');
+const installs = computed(() => {
+  const q = search.value.trim().toLowerCase();
+  return place.value?.installs.filter((i) => `${i.face} ${i.address}`.toLowerCase().includes(q)) ?? [];
+});
+const ended = (i: Install): boolean => library.faces.get(i.faceId)?.family.verdicts[place.value!.use] === 'no';
+const replaceable = (i: Install): boolean => i.outdated || i.seen === 'absent' || i.seen === 'other';
+const problem = ref('');
+const mayEdit = computed(() => session.isOwner && !session.session?.account?.demo);
+
+const editing = ref<(Pick<Place, 'name' | 'address' | 'user' | 'hostKey' | 'page' | 'version'> & { key: string }) | null>(null);
+function edit(): void {
+  const { name, address, user, hostKey, page, version } = place.value!;
+  editing.value = { name, address, user, hostKey, page, version, key: '' };
+}
+async function saveEdit(): Promise<void> {
+  if (!editing.value) return;
+  problem.value = '';
+  try {
+    const { changed } = await call(routes.changePlace, { params: { placeId: props.placeId }, body: editing.value });
+    editing.value = null;
+    library.takeOver(changed);
+    await library.loadPlaces();
+  } catch (error) {
+    problem.value = sentence(error);
+    if (error instanceof ApiProblem && error.code === 'stale') {
+      await library.loadPlaces();
+      if (place.value && editing.value) {
+        problem.value += ` It is now called “${place.value.name}”, at ${place.value.address}.`;
+        editing.value.version = place.value.version;
+      }
+    }
+  }
+}
+async function forget(): Promise<void> {
+  try {
+    await call(routes.removePlace, { params: { placeId: props.placeId } });
+    await library.loadPlaces();
+    await router.push('/places');
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
+const looking = ref('');
+let stop: (() => void) | null = null;
+onBeforeUnmount(() => stop?.());
+async function look(): Promise<void> {
+  looking.value = 'Looking …';
+  try {
+    const { jobId } = await call(routes.checkInstalls, { body: { placeId: props.placeId } });
+    stop = watchJob(jobId, (job) => {
+      looking.value = job.state === 'queued' || job.state === 'running' ? `Looked at ${job.done} of ${job.total}` : '';
+      if (looking.value) return;
+      voice.say(job.message);
+      void library.loadPlaces();
+    });
+  } catch (error) {
+    looking.value = '';
+    voice.say(sentence(error), 'fault');
+  }
+}
+async function assign(i: Install, role: string): Promise<void> {
+  if (role === '') return;
+  try {
+    const { changed } = await call(routes.assignRole, { params: { installId: i.id }, body: { role } });
+    library.takeOver(changed);
+    await library.loadPlaces();
+    voice.say(`${i.face} is the face for ${place.value?.roles.find((r) => r.id === role)?.name ?? role} at ${i.place}.`);
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+    await library.loadPlaces();
+  }
+}
+const check = computed(() => ({
+  path: '/places/check',
+  query: { places: props.placeId, ...(tray.faces.length > 0 ? { faces: tray.faces.map((f) => f.face.id).join(',') } : {}) },
+}));
+</script>
+
+<template>
+  <div class="flex h-full max-lg:block">
+    <div class="min-w-0 flex-1 overflow-y-auto px-6 py-6 max-sm:px-4">
+      <p v-if="library.state === 'ready' && !place" class="mt-5">
+        There is no such place. <RouterLink class="link" to="/places">All places</RouterLink>
+      </p>
+      <template v-if="place">
+        <p class="note"><RouterLink class="link" to="/places">Places</RouterLink></p>
+        <h1>{{ place.name }}</h1>
+        <p class="mt-1 text-soft">{{ place.profile }}{{ place.byHand ? '; a person puts files there' : '' }}.</p>
+        <div class="mt-4 flex flex-wrap gap-3">
+          <RouterLink class="press" :to="check">{{
+            tray.faces.length > 0 ? `Check ${count(tray.faces.length, 'face')} of the tray` : 'Put a face here'
+          }}</RouterLink>
+          <button
+            v-if="session.canEdit && !place.byHand && place.installs.length > 0"
+            type="button"
+            class="press-quiet"
+            :disabled="looking !== ''"
+            @click="look"
+          >
+            {{ looking || 'Look whether all is there' }}
+          </button>
+          <RouterLink v-if="place.installs.length > 0" class="press-quiet" :to="{ path: '/places/withdraw', query: { place: place.id } }"
+            >Take faces off</RouterLink
+          >
+          <a
+            v-if="/^https?:/.test(place.page || place.address)"
+            class="press-quiet"
+            :href="place.page || place.address"
+            target="_blank"
+            rel="noopener"
+            >Look at it</a
+          >
+        </div>
+        <ByHand v-if="place.byHand" class="mt-5" :place="place" />
+        <label v-if="place.installs.length > 8" class="mt-4 block max-w-xs"
+          ><span class="note">Find on this shelf</span><input v-model="search" type="search" class="field"
+        /></label>
+        <p v-if="place.installs.length === 0" class="mt-6 text-soft">
+          No face of yours is there. Choose one in the library and check it for this place.
+          <button v-if="mayEdit" type="button" class="link" @click="forget">Forget this place</button>
+        </p>
+        <ul v-else class="mt-5 border-t border-rule" :aria-label="count(place.installs.length, 'face')">
+          <li
+            v-for="i in installs"
+            :key="i.id"
+            class="grid grid-cols-[minmax(0,1fr)_minmax(0,15rem)_auto] items-center gap-x-6 border-b border-rule py-3 max-sm:grid-cols-1"
+          >
+            <div class="min-w-0">
+              <RouterLink :to="{ path: '/library', query: { face: i.faceId } }" class="block truncate text-[30px] leading-10">
+                <LiveText v-if="library.faces.get(i.faceId)" :face="library.faces.get(i.faceId)!.face" :text="i.face" />
+              </RouterLink>
+              <a v-if="i.link" class="code block min-h-6 truncate leading-6 text-soft" :href="i.link" target="_blank" rel="noopener">{{
+                i.address
+              }}</a>
+              <span v-else class="code block min-h-6 truncate leading-6 text-soft">{{ i.address }}</span>
+            </div>
+            <div class="note">
+              <p :class="standingOf(i, ended(i)).tone">
+                {{ standingOf(i, ended(i)).word }}{{ i.seenAt && !i.byHand ? `, ${when(i.seenAt)}` : '' }}
+              </p>
+              <p>{{ i.face }}</p>
+              <p>{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}, {{ i.version }}</p>
+              <p>{{ i.installedBy }}, {{ when(i.installedAt) }}</p>
+              <label v-if="place.roles.length > 0 && session.canEdit && !place.byHand" class="mt-1 block"
+                ><span class="sr-only">What {{ i.face }} is there</span
+                ><select class="field" :value="i.role ?? ''" @change="assign(i, ($event.target as HTMLSelectElement).value)">
+                  <option value="" disabled>No role</option>
+                  <option v-for="r in place.roles" :key="r.id" :value="r.id">{{ r.name }}</option>
+                </select></label
+              >
+              <p v-else-if="i.role">Role: {{ i.role }}</p>
+            </div>
+            <div v-if="session.canEdit && !i.byHand" class="flex flex-col items-stretch gap-2">
+              <RouterLink v-if="replaceable(i)" class="press" :to="{ path: '/places/check', query: { faces: i.faceId, places: place.id } }"
+                >Replace it<span class="sr-only">: {{ i.face }}</span></RouterLink
+              >
+              <button type="button" class="press-quiet" @click="leaving.due.has(i.id) ? leaving.keep(i.id) : leaving.takeOff(i)">
+                <span>{{ leaving.due.has(i.id) ? 'Leave it there' : 'Take it off' }}</span><span class="sr-only"
+                  >, {{ i.face }} from {{ place.name }}</span
+                >
+              </button>
+            </div>
+          </li>
+        </ul>
+      </template>
+    </div>
+    <aside
+      v-if="place"
+      aria-label="What this place takes"
+      class="w-[340px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-6 max-lg:w-full max-lg:border-t max-lg:border-l-0"
+    >
+      <h2>What it takes</h2>
+      <ul class="mt-2 flex flex-col gap-1">
+        <li>
+          {{ place.formats.map((f) => f.toUpperCase()).join(', ') }}; {{ place.rules.accepts.prefer.toUpperCase() }} if there is a choice
+        </li>
+        <li>{{ size(place.maxBytes) }} a file at most</li>
+        <li v-if="place.rules.limits.perUpload">{{ place.rules.limits.perUpload }} files in one upload</li>
+        <li v-if="place.rules.limits.faces">{{ place.rules.limits.faces }} faces in all; {{ place.installs.length }} of ours are there</li>
+        <li>Variable faces {{ place.rules.accepts.variable }}, colored ones {{ place.rules.accepts.color }}</li>
+        <li v-if="place.rules.embedding.restricted === 'refused'">Files that forbid embedding are refused</li>
+        <li v-if="place.rules.families">{{ place.rules.families }} families at most, for calm and for speed</li>
+        <li v-if="place.ownRules" class="text-soft">These are rules of your own.</li>
+      </ul>
+      <p v-if="session.isOwner" class="mt-3"><RouterLink class="link" :to="`/places/${place.id}/rules`">Change the rules</RouterLink></p>
+      <h2 class="mt-6">The connection</h2>
+      <p class="code mt-2 break-all">{{ place.address }}</p>
+      <button v-if="mayEdit && !editing" type="button" class="link mt-2" @click="edit">Correct it</button>
+      <form v-if="editing" class="mt-3" @submit.prevent="saveEdit">
+        <PlaceSettings v-model="editing" class="!grid-cols-1" :settings="place.settings" keep />
+        <p v-if="problem" role="alert" class="mt-2 text-no">{{ problem }}</p>
+        <div class="mt-3 flex gap-3">
+          <button class="press">Keep it</button><button type="button" class="press-quiet" @click="editing = null">Leave it</button>
+        </div>
+      </form>
+    </aside>
+  </div>
+</template>
