@@ -63,7 +63,8 @@ export async function houseSheet(title: string, author: string, parts: readonly 
     const face = openFont(part.bytes, nodeCodec).faces[part.faceIndex]!;
     const text = [part.sample, part.name].find((t) => [...t].every((c) => c === ' ' || face.glyphOf(c.codePointAt(0)!) !== 0)) ?? '';
     if (text !== '' && part.embed) {
-      doc.font(Buffer.from(part.bytes), part.name);
+      doc.registerFont(part.role, Buffer.from(part.bytes));
+      doc.font(part.role);
       doc
         .fontSize(size)
         .fillColor(part.ink)
