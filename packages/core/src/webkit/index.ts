@@ -12,3 +12,4 @@ export {
 export { fileBase, type KitText } from './kit.js';
 export { fontPath, LAYOUTS, siteKitTexts, stackOf, type Layout, type SiteFile, type SiteKit } from './site-kit.js';
 export { splitForLanguages, unicodeRangeOf, type FilePart } from './split.js';
+export { css as cssString } from './kit.js';

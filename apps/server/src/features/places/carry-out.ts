@@ -8,9 +8,9 @@ import { JobEntity } from '../../platform/jobs/rows.js';
 import type { JobControl } from '../../platform/jobs/runner.js';
 import { Account } from '../accounts/index.js';
 import { findFaces, type LeadRow } from '../faces/index.js';
-import { connectorOf, PlaceError, type Allowed } from './connectors/index.js';
+import { connectorOf, PlaceError, sheetOf, type Allowed, type SheetFace } from './connectors/index.js';
 import type { Foresight } from './foresee.js';
-import { installingOf, record, unsettled, withdrawPlan, type Installing } from './ledger.js';
+import { installingOf, installsAt, record, unsettled, withdrawPlan, type Installing } from './ledger.js';
 import { chooseSending, filesOf, findPlace, profileOf } from './places.js';
 import {
   DeliveryEntity,
@@ -95,6 +95,7 @@ export function deliveryWork(deps: Deps) {
         });
       }
     }
+    await tidy(deps, delivery, place);
     await control.progress(items.length, items.length, 'Done');
     const left = await db
       .getRepository(DeliveryItem)
@@ -280,20 +281,8 @@ async function deliverOne(
     const installed = installing;
     if (profile.twins === 'replaces') await noticeReplaced({ db, allowed }, place, installed, by);
     await countAsInstalled(db, item, installed, by, 'Put there, read back, and the same byte for byte.', null, lead.sha256);
-    if (delivery.role && connector.assign) {
+    if (delivery.role && (connector.assign || connector.sheet)) {
       await giveRole(db, allowed, place, installed, delivery.role, by);
-      const hindered = (await connector.asVisitor?.(place, allowed, installed.remoteName, installed.sha256)) ?? null;
-      if (hindered !== null && visited(profile.id))
-        await db
-          .getRepository(DeliveryItem)
-          .update({ id: item.id }, { message: `It is there, byte for byte. But: ${hindered}`.slice(0, 1000) });
-      else if (visited(profile.id))
-        await db
-          .getRepository(DeliveryItem)
-          .update(
-            { id: item.id },
-            { message: 'Put there, read back, and the same byte for byte; a visitor’s browser gets it from the page.' },
-          );
     }
     return { state: 'installed', done: { member, installing: installed, removed } };
   } catch (error) {
@@ -305,8 +294,61 @@ async function deliverOne(
   }
 }
 
-/** Kinds of places whose pages load what has a role. */
-const visited = (kind: string): boolean => kind === 'website' || kind === 'store';
+/** Whether visitors' browsers load what lies at a place. */
+export const visited = (place: PlaceRow): boolean => ['website', 'online-store'].includes(profileOf(place).use);
+
+/** Writes the style sheet of a place that is a plain folder, for all that lies there by our record. @throws PlaceError */
+export async function writeSheet(db: DataSource, allowed: Allowed, place: PlaceRow): Promise<void> {
+  const connector = connectorOf(profileOf(place));
+  if (!connector.sheet) return;
+  const installs = await installsAt(db, place.id);
+  const leads = new Map(
+    (await findFaces(db, place.workspaceId, [...new Set(installs.map((i) => i.faceId))])).map((lead) => [lead.faceId, lead]),
+  );
+  const faces = installs.map((i): SheetFace => {
+    const lead = leads.get(i.faceId)!;
+    const wght = lead.facts.axes.find((a) => a.tag === 'wght');
+    return {
+      family: lead.familyName,
+      italic: Boolean(lead.italic),
+      weight: wght ? `${wght.min} ${wght.max}` : String(lead.weightClass),
+      format: i.format,
+      name: i.remoteName,
+      role: i.role,
+    };
+  });
+  await connector.sheet(place, allowed, sheetOf(faces));
+}
+
+/** After all faces: the style sheet follows what lies there, and what pages load is looked at as a visitor's browser would. */
+async function tidy({ db, allowed }: Deps, delivery: DeliveryRow, place: PlaceRow): Promise<void> {
+  const items = await db.getRepository(DeliveryItem).findBy({ deliveryId: delivery.id, state: In(['installed', 'removed']) });
+  if (items.length === 0) return;
+  const say = (item: DeliveryItemRow, message: string): Promise<unknown> =>
+    db.getRepository(DeliveryItem).update({ id: item.id }, { message: message.slice(0, 1000) });
+  const connector = connectorOf(profileOf(place));
+  try {
+    await writeSheet(db, allowed, place);
+  } catch (error) {
+    if (!(error instanceof PlaceError)) throw error;
+    for (const item of items) await say(item, `${item.message} The style sheet could not be written: ${error.message}`);
+    return;
+  }
+  if (delivery.errand !== 'put' || !connector.asVisitor || !visited(place) || (!delivery.role && !(connector.sheet && place.page !== '')))
+    return;
+  for (const item of items) {
+    const install = (await installsAt(db, place.id)).find((i) => i.faceId === item.faceId && i.sha256 === item.sha256);
+    // A page loads one face for a role; the others lie there for later.
+    if (!install || (delivery.role && !connector.sheet && install.role !== delivery.role)) continue;
+    const hindered = await connector.asVisitor(place, allowed, install.remoteName, install.sha256);
+    await say(
+      item,
+      hindered === null
+        ? 'Put there, read back, and the same byte for byte; a visitor’s browser gets it from the page.'
+        : `It is there, byte for byte. But: ${hindered}`,
+    );
+  }
+}
 
 /** What comes off before a face goes there: what was chosen, and its own old version where the place wants that. */
 async function toRemove(
@@ -385,7 +427,7 @@ async function putBack({ db, allowed }: Deps, place: PlaceRow, removed: readonly
       });
       if ((await lookAt(place, allowed, old)) !== 'same') throw new PlaceError('refused', 'The old version could not be put back.');
       await note('verified', 'The old version is back.');
-      if (old.role && connector.assign) await giveRole(db, allowed, place, installing, old.role, by);
+      if (old.role && (connector.assign || connector.sheet)) await giveRole(db, allowed, place, installing, old.role, by);
     } catch (error) {
       if (!(error instanceof PlaceError)) throw error;
       await note('absent', error.message);
@@ -415,7 +457,7 @@ export async function giveRole(
   role: string,
   by: string,
 ): Promise<void> {
-  await connectorOf(profileOf(place)).assign!(place, allowed, role, installing.remoteName);
+  await connectorOf(profileOf(place)).assign?.(place, allowed, role, installing.remoteName);
   await db.transaction(async (manager) => {
     await record(manager, installing, 'assigned', by, role);
     // A role is one face's; lists of offered and withheld faces are not.
@@ -535,15 +577,13 @@ async function settleFamilies(deps: Deps, delivery: DeliveryRow, place: PlaceRow
       );
       try {
         if (install) await takeOff(db, allowed, place, install, by);
-        await db
-          .getRepository(DeliveryItem)
-          .update(
-            { id: item.id },
-            {
-              state: 'refused',
-              message: 'A family goes as a whole or not at all; another face of it is not there, so this one was taken off again.',
-            },
-          );
+        await db.getRepository(DeliveryItem).update(
+          { id: item.id },
+          {
+            state: 'refused',
+            message: 'A family goes as a whole or not at all; another face of it is not there, so this one was taken off again.',
+          },
+        );
       } catch (error) {
         if (!(error instanceof PlaceError)) throw error;
       }
@@ -604,6 +644,7 @@ export async function removeInstall(
   const place = await findPlace(db, who.workspaceId, install.placeId);
   try {
     await takeOff(db, allowed, place, install, who.name);
+    await writeSheet(db, allowed, place);
   } catch (error) {
     if (!(error instanceof PlaceError)) throw error;
     throw conflict(error.message);

@@ -118,19 +118,17 @@ export async function createWithdrawals(
       const [deliveryId, jobId] = [randomUUID(), randomUUID()];
       ids.push(deliveryId);
       await queueJob(manager, { id: jobId, workspaceId, kind: 'delivery', subjectId: deliveryId, total: own.length });
-      await manager
-        .getRepository(DeliveryEntity)
-        .insert({
-          id: deliveryId,
-          workspaceId,
-          placeId,
-          batchId,
-          errand: 'withdraw',
-          role: null,
-          jobId,
-          createdBy: who.accountId,
-          createdAt: now,
-        });
+      await manager.getRepository(DeliveryEntity).insert({
+        id: deliveryId,
+        workspaceId,
+        placeId,
+        batchId,
+        errand: 'withdraw',
+        role: null,
+        jobId,
+        createdBy: who.accountId,
+        createdAt: now,
+      });
       await manager.getRepository(DeliveryItem).insert(
         own.map((install, position) => ({
           id: randomUUID(),

@@ -8,7 +8,7 @@ import { todayOf } from '../accounts/index.js';
 import { findFaces } from '../faces/index.js';
 import { installsWhere, licensesOf } from '../library/index.js';
 import { licenseRecord } from '../licenses/index.js';
-import { giveRole, lookAt } from './carry-out.js';
+import { giveRole, lookAt, visited, writeSheet } from './carry-out.js';
 import { connectorOf, PlaceError, type Allowed } from './connectors/index.js';
 import { foresee, type Foresight } from './foresee.js';
 import { installingOf, record } from './ledger.js';
@@ -31,7 +31,7 @@ export async function queueCheck(db: DataSource, workspaceId: string, placeId: s
 async function look(place: PlaceRow, allowed: Allowed, install: InstallRow): Promise<{ seen: Seen; note: string }> {
   try {
     const seen = await lookAt(place, allowed, install);
-    if (seen === 'same' && install.role && (place.profileId === 'website' || place.profileId === 'store')) {
+    if (seen === 'same' && visited(place) && (install.role || (connectorOf(profileOf(place)).sheet && place.page !== ''))) {
       const hindered = (await connectorOf(profileOf(place)).asVisitor?.(place, allowed, install.remoteName, install.sha256)) ?? null;
       return { seen, note: hindered ?? '' };
     }
@@ -154,9 +154,11 @@ export async function assignRole(
   const place = await findPlace(db, who.workspaceId, install.placeId);
   const kind = profileOf(place);
   if (!kind.roles.some((r) => r.id === role)) throw invalid(`${place.name} has no role “${role}”. Nothing was changed.`, 'role');
-  if (!connectorOf(kind).assign) throw conflict(`Roles at ${place.name} are given there, by a person. Nothing was changed.`);
+  if (!connectorOf(kind).assign && !connectorOf(kind).sheet)
+    throw conflict(`Roles at ${place.name} are given there, by a person. Nothing was changed.`);
   try {
     await giveRole(db, allowed, place, installingOf(install), role, who.name);
+    await writeSheet(db, allowed, place);
   } catch (error) {
     if (!(error instanceof PlaceError)) throw error;
     throw conflict(error.message);

@@ -7,13 +7,11 @@ import { getBlob } from '../../platform/blobs/blobs.js';
 import { conflict } from '../../platform/http/problem.js';
 import { findFaces } from '../faces/index.js';
 import { licensesOf, ReadyTextEntity } from '../library/index.js';
+import { SHEET_NAME, sheetOf, type SheetFace } from './connectors/index.js';
 import { foresee, type Foresight } from './foresee.js';
 import { addTerms } from './kit.js';
 import { chooseSending, filesOf, profileOf } from './places.js';
 import type { PlaceRow } from './rows.js';
-
-/** Names of formats in style sheets. Source: CSS Fonts Module Level 4, 4.3.1 (font formats). */
-const CSS_FORMAT: Readonly<Record<string, string>> = { ttf: 'truetype', otf: 'opentype', ttc: 'collection' };
 
 /** More special characters than these nobody looks through. */
 const MOST_SPECIAL = 400;
@@ -46,7 +44,7 @@ export async function writePlaceKit(
   const nameOf = await characterNames();
   const zip = new yazl.ZipFile();
   const options = { mtime: new Date() };
-  const rules: string[] = [];
+  const rules: SheetFace[] = [];
   const used = new Set<string>();
   for (const [i, lead] of leads.entries()) {
     const sending = (await chooseSending(db, compute, workspaceId, lead, await filesOf(db, workspaceId, lead), profile, cells[i]!.recipe))!;
@@ -56,12 +54,17 @@ export async function writePlaceKit(
     const name = `${base}.${FORMAT_INFO[sending.format].extension}`;
     zip.addBuffer(Buffer.from(await getBlob(db.manager, workspaceId, sending.sha256)), `fonts/${name}`, options);
     const wght = lead.facts.axes.find((a) => a.tag === 'wght');
-    rules.push(
-      `@font-face {\n  font-family: "${lead.familyName.replace(/["\\\n]/g, '')}";\n  font-style: ${lead.italic ? 'italic' : 'normal'};\n  font-weight: ${wght ? `${wght.min} ${wght.max}` : lead.weightClass};\n  font-display: swap;\n  src: url("fonts/${name}") format("${CSS_FORMAT[sending.format] ?? sending.format}");\n}\n`,
-    );
+    rules.push({
+      family: lead.familyName,
+      italic: Boolean(lead.italic),
+      weight: wght ? `${wght.min} ${wght.max}` : String(lead.weightClass),
+      format: sending.format,
+      name,
+      role: null,
+    });
   }
   const page = profile.use === 'website' || profile.use === 'online-store';
-  if (page) zip.addBuffer(Buffer.from(rules.join('\n')), 'fonts.css', options);
+  if (page) zip.addBuffer(Buffer.from(sheetOf(rules)), SHEET_NAME, options);
   const steps = profile.howTo.map((line, i) => `${i + 1}. ${line}`);
   zip.addBuffer(
     Buffer.from(`${place.name}\n\n${steps.join('\n')}\n\n${cells.map((c) => c.statement).join('\n')}\n`),

@@ -53,7 +53,7 @@ import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { writePdf } from './work/document.js';
 import { houseSheet, type HousePart } from './work/house-sheet.js';
 import type { SheetPage } from './work/page.js';
-import { fontAddresses, sheetAddresses } from './work/links.js';
+import { davAddresses, fontAddresses, sheetAddresses } from './work/links.js';
 import { listZip, takeOut } from './work/take-out.js';
 
 /** Bytes, or the path of a file that holds them. */
@@ -276,8 +276,8 @@ function rehearse(milliseconds: number): void {
 
 export const tasks = {
   /** Addresses that a page or a style sheet of a place loads; both are somebody else's. */
-  addresses: (kind: 'sheets' | 'fonts', text: string, at: string): string[] =>
-    kind === 'sheets' ? sheetAddresses(text, at) : fontAddresses(text, at),
+  addresses: (kind: 'sheets' | 'fonts' | 'dav', text: string, at: string): string[] =>
+    kind === 'sheets' ? sheetAddresses(text, at) : kind === 'fonts' ? fontAddresses(text, at) : davAddresses(text, at),
   rehearse,
   readExport,
   listZip,

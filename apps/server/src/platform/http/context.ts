@@ -26,7 +26,7 @@ export interface AllowedPlaces {
   /** Opens the keys of places. */
   secrets: Secrets;
   /** Reads what somebody else's page or style sheet loads, in a process that can be ended. */
-  addresses(kind: 'sheets' | 'fonts', text: string, at: string): Promise<string[]>;
+  addresses(kind: 'sheets' | 'fonts' | 'dav', text: string, at: string): Promise<string[]>;
 }
 
 /** What handlers work with; made once a server. */

@@ -66,6 +66,8 @@ export interface Connector {
   read(place: PlaceRow, allowed: Allowed, name: string): Promise<Uint8Array | null>;
   /** Gives a file that lies there a role of the profile. @throws PlaceError */
   assign?(place: PlaceRow, allowed: Allowed, role: string, name: string): Promise<void>;
+  /** Writes the style sheet for all that lies there, where the place is a plain folder of a website. @throws PlaceError */
+  sheet?(place: PlaceRow, allowed: Allowed, text: string): Promise<void>;
   /** Looks at a file as a visitor's browser would come to it; a sentence says what hinders it, null that nothing does. @throws PlaceError */
   asVisitor?(place: PlaceRow, allowed: Allowed, name: string, sha256: string): Promise<string | null>;
   /** @throws PlaceError */

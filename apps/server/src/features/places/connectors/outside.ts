@@ -1,7 +1,7 @@
 import { lookup as resolveName, type LookupAddress, type LookupOptions } from 'node:dns';
 import { request as httpRequest, type RequestOptions } from 'node:http';
 import { request as httpsRequest } from 'node:https';
-import { BlockList, isIP } from 'node:net';
+import { BlockList, connect, isIP, type Socket } from 'node:net';
 
 /** Networks that no place on the internet is in. Sources: RFC 6890 and its updates, RFC 4193, RFC 4291. */
 const PRIVATE = new BlockList();
@@ -50,6 +50,31 @@ export interface OutsideAnswer {
   status: number;
   headers: Readonly<Record<string, string | undefined>>;
   body: Buffer;
+}
+
+/** A connection to a host on the internet, checked on the very address that is connected to. @throws OutsideError */
+export function connectOutside(host: string, port: number, allowed: ReadonlySet<string>, withinMs: number): Promise<Socket> {
+  const free = allowed.has('*') || allowed.has(`${host}:${port}`.toLowerCase());
+  return new Promise((resolve, reject) => {
+    resolveName(host, { all: true }, (error, found) => {
+      if (error) return reject(new OutsideError(error.message, 'unreachable'));
+      const [first] = found;
+      if (!first) return reject(new OutsideError(`${host} leads nowhere.`, 'unreachable'));
+      if (!free && found.some((f) => isPrivate(f.address)))
+        return reject(new OutsideError(`${host} leads into a private network.`, 'private'));
+      const socket = connect({ host: first.address, port });
+      const timer = setTimeout(() => socket.destroy(new Error('It took too long.')), withinMs);
+      socket.once('connect', () => {
+        clearTimeout(timer);
+        socket.removeAllListeners('error');
+        resolve(socket);
+      });
+      socket.once('error', (e) => {
+        clearTimeout(timer);
+        reject(new OutsideError(e.message, 'unreachable'));
+      });
+    });
+  });
 }
 
 /**

@@ -1,4 +1,5 @@
 import { parse, walk } from 'css-tree';
+import { XMLParser } from 'fast-xml-parser';
 import { parse as parsePage } from 'node-html-parser';
 
 /** A page loads so many style sheets at most, and a sheet so many fonts; what goes beyond is left out. */
@@ -32,3 +33,20 @@ export const sheetAddresses = (page: string, at: string): string[] =>
       const href = link.getAttribute('href');
       return href !== undefined && URL.canParse(href, at) ? [new URL(href, at).href] : [];
     });
+
+/** Entries of a folder are so many at most. */
+const MOST_ENTRIES = 20_000;
+
+/** What a WebDAV folder says lies in it. Source: RFC 4918, 9.1 (PROPFIND) and 14.16 (multistatus). */
+export function davAddresses(text: string, at: string): string[] {
+  const parser = new XMLParser({
+    removeNSPrefix: true,
+    ignoreAttributes: true,
+    processEntities: true,
+    isArray: (name) => name === 'response',
+  });
+  const { multistatus } = parser.parse(text) as { multistatus?: { response?: { href?: unknown }[] } };
+  return (multistatus?.response ?? [])
+    .slice(0, MOST_ENTRIES)
+    .flatMap(({ href }) => (typeof href === 'string' && URL.canParse(href, at) ? [new URL(href, at).href] : []));
+}
