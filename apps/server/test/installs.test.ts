@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { ChildProcess } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { blankLicense, routes, type Answer, type Delivery, type PreflightFace } from '@orderly-glyph/schema';
 import { readFont } from '../../../packages/core/test/fonts.js';
@@ -393,4 +393,125 @@ test('a house style is checked, gives places their roles, and goes on one page',
   expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
   expect(pdf.toString('latin1')).toMatch(/\/FontName \/[A-Z]{6}\+.*(Didot|Gochi)/);
   await withdrawAll('store');
+});
+
+describe('a computer that fetches its faces itself', () => {
+  const home = join(dir, 'home');
+  const glyph = (...args: string[]): Promise<{ status: number | null; out: string }> =>
+    new Promise((resolve) => {
+      const child = spawn(process.execPath, ['apps/cli/dist/glyph.js', 'computer', ...args], {
+        env: { PATH: process.env.PATH, HOME: home, XDG_CONFIG_HOME: join(home, 'config'), XDG_DATA_HOME: join(home, 'data') },
+      });
+      let out = '';
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (d) => (out += String(d)));
+      child.on('exit', (status) => resolve({ status, out }));
+    });
+  const fonts = join(home, 'data/fonts');
+  /** What Debian's fontconfig lists in that folder. */
+  const known = (): string[] =>
+    spawnSync('fc-list', ['--format', '%{family[0]}\n'], {
+      encoding: 'utf8',
+      env: { PATH: process.env.PATH, HOME: home, XDG_DATA_HOME: join(home, 'data'), XDG_CACHE_HOME: join(home, 'cache') },
+    })
+      .stdout.split('\n')
+      .filter((f) => /Gochi|Didot/.test(f))
+      .sort();
+  let placeId: string;
+  const assign = async (faceIds: string[], removed: string[] = [], at = placeId): Promise<{ status: number; message: string }> => {
+    const cells = (
+      await owner.call(routes.checkForPlaces, {
+        body: { faceIds: faceIds.length > 0 ? faceIds : [faces.hand], placeIds: [at], mendAll: true },
+      })
+    ).answer.cells;
+    const put = faceIds.map((faceId) => {
+      const c = cells.find((x) => x.faceId === faceId)!;
+      return { faceId, remedies: c.chosen, statement: c.statement, note: '' };
+    });
+    const { status, answer } = await owner.call(routes.confirmByHand, { params: { placeId: at }, body: { put, removed } });
+    return { status, message: (answer as unknown as { error?: { message: string } }).error?.message ?? '' };
+  };
+  const there = async (): Promise<[string, string][]> =>
+    (await owner.call(routes.listPlaces)).answer
+      .find((p) => p.id === placeId)!
+      .installs.map((i): [string, string] => [i.face, i.seen])
+      .sort();
+
+  test('joins with a code once, fetches what is assigned, and tells the ledger', async () => {
+    expect(await glyph('sync')).toMatchObject({ status: 1, out: expect.stringMatching(/not joined/) });
+    const { answer: place } = await owner.call(routes.createPlace, {
+      body: { name: 'Left desk', profileId: 'joined-computer', address: 'Loft' },
+    });
+    placeId = place.id;
+    const { answer } = await owner.call(routes.computerCode, { params: { placeId } });
+    expect(await glyph('join', server.address, 'AAAA-BBBB-CCCC')).toMatchObject({ status: 1, out: expect.stringMatching(/does not hold/) });
+    expect(await glyph('join', server.address, answer.code.toLowerCase())).toMatchObject({
+      status: 0,
+      out: expect.stringMatching(/“Left desk” of Placer/),
+    });
+    expect((await glyph('join', server.address, answer.code)).status).toBe(1);
+    expect(statSync(join(home, 'config/orderly-glyph/computer.json')).mode & 0o777).toBe(0o600);
+    expect(await assign([faces.hand, faces.didot])).toMatchObject({ status: 200 });
+    expect(await there()).toEqual([
+      ['GFS Didot Regular', 'unknown'],
+      ['Gochi Hand Regular', 'unknown'],
+    ]);
+    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/2 faces are here/) });
+    expect(known()).toEqual(['GFS Didot', 'Gochi Hand']);
+    expect(await there()).toEqual([
+      ['GFS Didot Regular', 'same'],
+      ['Gochi Hand Regular', 'same'],
+    ]);
+    // Nothing to do is nothing done.
+    expect(await glyph('sync')).toMatchObject({ status: 0, out: '2 faces are here.\n' });
+  });
+
+  test('what is missing comes again, what others put there stays, and what was withdrawn goes', async () => {
+    const own = readdirSync(fonts);
+    writeFileSync(join(fonts, 'Somebody-Elses.ttf'), readFont('literata'));
+    rmSync(
+      join(
+        fonts,
+        own.find((f) => f.startsWith('GFS'))!,
+      ),
+    );
+    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/put there: GFS-Didot/) });
+    const hand = (await owner.call(routes.listPlaces)).answer.find((p) => p.id === placeId)!.installs.find((i) => i.faceId === faces.hand)!;
+    await assign([], [hand.id]);
+    // It counts as being there until the computer says that it is gone.
+    expect((await there()).length).toBe(2);
+    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/taken off: Gochi-Hand/) });
+    expect([known(), await there()]).toEqual([['GFS Didot'], [['GFS Didot Regular', 'same']]]);
+    expect(readdirSync(fonts)).toContain('Somebody-Elses.ttf');
+  });
+
+  test('a file that somebody changed is told and never removed', async () => {
+    const [didot] = readdirSync(fonts).filter((f) => f.startsWith('GFS'));
+    writeFileSync(join(fonts, didot!), readFont('literata'));
+    const install = (await owner.call(routes.listPlaces)).answer.find((p) => p.id === placeId)!.installs[0]!;
+    await assign([], [install.id]);
+    expect(await glyph('sync')).toMatchObject({ out: expect.stringMatching(/changed by somebody else and is left/) });
+    expect(readdirSync(fonts)).toContain(didot);
+    expect(await there()).toEqual([['GFS Didot Regular', 'other']]);
+  });
+
+  test('seats of a license count joined computers by themselves', async () => {
+    const { items } = await owner.bringIn([['seats.ttf', readFont('khmer')]]);
+    const faceId = items[0]!.faceId!;
+    await owner.call(routes.createLicense, {
+      body: {
+        ...blankLicense([faceId]),
+        name: 'One seat',
+        kind: 'bought',
+        uses: { 'design-work': 'yes', changing: 'yes' },
+        limits: { 'design-work': 1 },
+        confirmed: true,
+      },
+    });
+    expect(await assign([faceId])).toMatchObject({ status: 200 });
+    const { answer: other } = await owner.call(routes.createPlace, {
+      body: { name: 'Right desk', profileId: 'joined-computer', address: 'Loft' },
+    });
+    await owner.call(routes.computerCode, { params: { placeId: other.id } });
+    expect(await assign([faceId], [], other.id)).toEqual({ status: 409, message: expect.stringMatching(/1 seat and all are taken/) });
+  });
 });

@@ -5,7 +5,7 @@ export { describeDesk } from './desk.js';
 export { listDoubles } from './doubles.js';
 export { getFamily } from './family.js';
 export { describeNeeds, languageTable } from './languages.js';
-export { faceLines, getFace, installsWhere, licensesOf } from './library.js';
+export { faceLines, getFace, installsWhere, joinedComputers, licensesOf } from './library.js';
 export { queueRefresh, refreshWork } from './refresh.js';
 export { CollectionEntity, KeptSearch, KeptText, LibraryChange, ReadyTextEntity } from './rows.js';
 export { describeShelf, dropSearch, dropText, keepSearch, keepText, listTexts, setPalette } from './shelf.js';

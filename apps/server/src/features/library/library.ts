@@ -15,7 +15,7 @@ import {
   type Verdict,
 } from '@orderly-glyph/core';
 import type { Face, Install, Library } from '@orderly-glyph/schema';
-import { In, type DataSource } from 'typeorm';
+import { In, type DataSource, type EntityManager } from 'typeorm';
 import { todayOf } from '../accounts/index.js';
 import { FACE_COLUMNS, findFaces, KeptFact, withFact, type DerivedRow, type LeadRow } from '../faces/index.js';
 import {
@@ -34,6 +34,16 @@ import {
   suggestionsFor,
 } from '../licenses/index.js';
 
+/** How many joined computers have a face under each license: seats that count by themselves. */
+export async function joinedComputers(db: DataSource | EntityManager, workspaceId: string): Promise<Map<string, number>> {
+  const rows = (await db.query(
+    `SELECT lf.license_id AS id, COUNT(DISTINCT i.place_id) AS n FROM install i JOIN computer c ON c.place_id = i.place_id JOIN license_face lf ON lf.face_id = i.face_id
+     WHERE i.workspace_id = ? AND i.removed_at IS NULL GROUP BY lf.license_id`,
+    [workspaceId],
+  )) as { id: string; n: number | string }[];
+  return new Map(rows.map((r) => [r.id, Number(r.n)]));
+}
+
 /** Licenses by face; `null` asks for all faces. */
 export async function licensesOf(
   db: DataSource,
@@ -44,7 +54,8 @@ export async function licensesOf(
   if (faceIds?.length === 0) return out;
   const links = await db.getRepository(LicenseFace).findBy({ workspaceId, ...(faceIds ? { faceId: In([...faceIds]) } : {}) });
   const licenses = (await db.getRepository(LicenseEntity).findBy({ workspaceId })).filter((l) => l.removedAt === null);
-  const byId = new Map(licenses.map((l) => [l.id, l]));
+  const joined = await joinedComputers(db, workspaceId);
+  const byId = new Map(licenses.map((l) => [l.id, { ...l, joinedComputers: joined.get(l.id) ?? 0 }]));
   for (const link of links) {
     const license = byId.get(link.licenseId);
     if (license) out.set(link.faceId, [...(out.get(link.faceId) ?? []), license]);

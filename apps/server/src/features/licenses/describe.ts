@@ -45,7 +45,7 @@ export function describeCompanion(
   };
 }
 
-export function licenseRecord(row: LicenseRow): LicenseRecord {
+export function licenseRecord(row: LicenseRow & { joinedComputers?: number }): LicenseRecord {
   return {
     id: row.id,
     name: row.name,
@@ -57,7 +57,10 @@ export function licenseRecord(row: LicenseRow): LicenseRecord {
     endsOn: row.endsOn,
     noticeOn: row.noticeOn,
     limits: row.limits ?? {},
-    counters: row.counters ?? {},
+    // Seats that joined computers take count by themselves, beside those that a person counts.
+    counters: row.joinedComputers
+      ? { ...row.counters, 'design-work': (row.counters?.['design-work'] ?? 0) + row.joinedComputers }
+      : (row.counters ?? {}),
     quotes: row.quotes ?? {},
     reservedNames: row.reservedNames ?? [],
     duties: row.duties ?? [],

@@ -7,7 +7,7 @@ import { JobEntity } from '../../platform/jobs/rows.js';
 import { queueJob } from '../../platform/jobs/runner.js';
 import { findFaces } from '../faces/index.js';
 import { foresee, type CheckedFace, type Foresight } from './foresee.js';
-import { findPlace } from './places.js';
+import { findPlace, profileOf } from './places.js';
 import {
   DeliveryEntity,
   DeliveryItem,
@@ -43,6 +43,8 @@ export async function createDeliveries(
   for (const order of orders) {
     const place = await findPlace(db, workspaceId, order.placeId);
     if (place.byHand) throw conflict(`A person puts files at ${place.name}; take the kit instead. Nothing was sent.`);
+    if (profileOf(place).connector === 'joined')
+      throw conflict(`${place.name} fetches its faces itself; assign them on its page. Nothing was sent.`);
     const chosen = new Map(order.faces.map((f) => [f.faceId, f.remedies]));
     const { cells: checks } = await foresee(
       { ...deps, findAlike: undefined as never },
@@ -110,7 +112,8 @@ export async function createWithdrawals(
   const byPlace = new Map<string, InstallRow[]>();
   for (const i of installs) byPlace.set(i.placeId, [...(byPlace.get(i.placeId) ?? []), i]);
   for (const place of await db.getRepository(PlaceEntity).findBy({ id: In([...byPlace.keys()]) }))
-    if (place.byHand) throw conflict(`A person takes files off ${place.name}; confirm it there. Nothing was taken off.`);
+    if (place.byHand || profileOf(place).connector === 'joined')
+      throw conflict(`A person takes files off ${place.name}; confirm it there. Nothing was taken off.`);
   const now = new Date();
   const ids: string[] = [];
   await db.transaction(async (manager) => {

@@ -111,7 +111,7 @@ export async function stateOf(db: DataSource, allowed: Allowed, place: PlaceRow)
   });
   let unseen: string | null = null;
   try {
-    if (!place.byHand) {
+    if (!place.byHand && profileOf(place).connector !== 'joined') {
       const there = await inTime(connectorOf(profileOf(place)).list(place, allowed), place.name);
       const faces = there.files.map((f): FaceThere => {
         const known = byName.get(f.name);

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { verdict } from '@orderly-glyph/core';
+import { fileBase, FORMAT_INFO, verdict } from '@orderly-glyph/core';
 import type { Answer, routes } from '@orderly-glyph/schema';
 import { In, IsNull, type DataSource } from 'typeorm';
 import { conflict, invalid, notFound } from '../../platform/http/problem.js';
@@ -11,7 +11,8 @@ import { licenseRecord } from '../licenses/index.js';
 import { giveRole, lookAt, visited, writeSheet } from './carry-out.js';
 import { connectorOf, PlaceError, type Allowed } from './connectors/index.js';
 import { foresee, type Foresight } from './foresee.js';
-import { installingOf, record } from './ledger.js';
+import { checkSeats } from './computers.js';
+import { installingOf, record, withdrawPlan } from './ledger.js';
 import { chooseSending, filesOf, findPlace, profileOf } from './places.js';
 import { InstallEntity, InstallEvent, PlaceEntity, type InstallRow, type PlaceRow, type Seen } from './rows.js';
 import { keepStatements, settle, type Said } from './statements.js';
@@ -63,7 +64,7 @@ export function installsWork({ db, allowed }: Pick<Foresight, 'db' | 'allowed'>)
     for (const [i, install] of installs.entries()) {
       await control.progress(i, installs.length, 'Looking');
       const place = places.get(install.placeId)!;
-      if (place.byHand) continue;
+      if (place.byHand || profileOf(place).connector === 'joined') continue;
       const known = silent.get(place.id);
       const { seen, note } = known === undefined ? await look(place, allowed, install) : { seen: 'unknown' as const, note: known };
       if (seen === 'unknown') silent.set(place.id, note);
@@ -176,8 +177,9 @@ export async function confirmByHand(
   const { db, compute } = deps;
   const { workspaceId } = who;
   const place = await findPlace(db, workspaceId, placeId);
-  if (!place.byHand) throw conflict(`${place.name} is spoken to by this server; nothing is confirmed by hand there.`);
   const profile = profileOf(place);
+  const fetches = profile.connector === 'joined';
+  if (!place.byHand && !fetches) throw conflict(`${place.name} is spoken to by this server; nothing is confirmed by hand there.`);
   const chosen = new Map(put.map((p) => [p.faceId, p.remedies]));
   const { cells } = await foresee(deps, workspaceId, [place], [...chosen.keys()], {
     remedies: (faceId) => chosen.get(faceId) ?? [],
@@ -187,6 +189,7 @@ export async function confirmByHand(
   });
   const said = put.map((p) => ({ ...p, override: false }));
   settle(cells, said, who.role, place.name);
+  if (fetches) await checkSeats(db, place, cells);
   const leads = await findFaces(db, workspaceId, [...chosen.keys()]);
   const sendings = await Promise.all(
     leads.map(async (lead, i) =>
@@ -196,7 +199,12 @@ export async function confirmByHand(
   const gone = (await db.getRepository(InstallEntity).findBy({ id: In([...removed]), workspaceId, placeId })).filter((i) => !i.removedAt);
   const deliveryId = randomUUID();
   await db.transaction(async (manager) => {
-    for (const install of gone) await record(manager, installingOf(install), 'withdrawn', who.name, 'Taken off by hand.');
+    for (const install of gone)
+      if (fetches) {
+        // It lies there until the computer says that it is off.
+        await record(manager, installingOf(install), 'removing', who.name, 'It comes off when the computer asks next.');
+        await manager.getRepository(InstallEntity).update({ id: install.id }, { leaving: true });
+      } else await record(manager, installingOf(install), 'withdrawn', who.name, 'Taken off by hand.');
     if (put.length === 0) return;
     await manager.query(
       `INSERT INTO job (id, workspace_id, kind, subject_id, state, done, total, message, cancel_requested, attempts, created_at, finished_at) VALUES (?, ?, 'delivery', ?, 'done', ?, ?, 'Put there by hand.', 0, 0, ?, ?)`,
@@ -215,19 +223,38 @@ export async function confirmByHand(
         placeId,
         faceId: lead.faceId,
         deliveryId,
-        remoteName: `${lead.familyName} ${lead.style}`.slice(0, 255),
+        remoteName: fetches
+          ? `${fileBase(lead.familyName, lead.style)}.${sending.sha256.slice(0, 8)}.${FORMAT_INFO[sending.format].extension}`
+          : `${lead.familyName} ${lead.style}`.slice(0, 255),
         sha256: sending.sha256,
         format: sending.format,
         bytes: sending.bytes,
         version: (lead.facts.version ?? '').slice(0, 255),
       };
-      await record(manager, installing, 'verified', who.name, 'Put there by hand; nobody but a person looked.');
+      if (fetches)
+        // The version that was assigned before gives way.
+        for (const old of await withdrawPlan(manager, workspaceId, { faceIds: [lead.faceId], placeId })) {
+          await record(manager, installingOf(old), 'removing', who.name, 'A newer file takes its place.');
+          await manager.getRepository(InstallEntity).update({ id: old.id }, { leaving: true });
+        }
+      const said = fetches ? 'Assigned; the computer fetches it.' : 'Put there by hand; nobody but a person looked.';
+      await record(manager, installing, 'verified', who.name, said);
       await manager
         .getRepository(InstallEntity)
-        .update({ id: installing.installId }, { byHand: true, sourceSha256: lead.sha256, seen: 'unknown', seenNote: 'Put there by hand.' });
+        .update({ id: installing.installId }, { byHand: !fetches, sourceSha256: lead.sha256, seen: 'unknown', seenNote: said });
       await manager.query(
-        `INSERT INTO delivery_item (id, workspace_id, delivery_id, position, face_id, state, message, bytes, sha256, recipe, removes) VALUES (?, ?, ?, ?, ?, 'installed', 'Put there by hand, as the person says.', ?, ?, ?, '[]')`,
-        [randomUUID(), workspaceId, deliveryId, i, lead.faceId, sending.bytes, sending.sha256, JSON.stringify(cells[i]!.recipe)],
+        `INSERT INTO delivery_item (id, workspace_id, delivery_id, position, face_id, state, message, bytes, sha256, recipe, removes) VALUES (?, ?, ?, ?, ?, 'installed', ?, ?, ?, ?, '[]')`,
+        [
+          randomUUID(),
+          workspaceId,
+          deliveryId,
+          i,
+          lead.faceId,
+          fetches ? 'Assigned; the computer fetches it when it asks next.' : 'Put there by hand, as the person says.',
+          sending.bytes,
+          sending.sha256,
+          JSON.stringify(cells[i]!.recipe),
+        ],
       );
     }
     await keepStatements(manager, who, { deliveryId }, cells, said, new Date());

@@ -8,6 +8,7 @@ import { conflict, invalid, stale } from '../../platform/http/problem.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
 import { findAlike, ReadyTextEntity, type Snapshots } from '../library/index.js';
 import { lookAgain, removeInstall } from './carry-out.js';
+import { computerCode, computerFile, computerOf, describeComputer, joinComputer, syncComputer } from './computers.js';
 import { writePlaceKit } from './place-kit.js';
 import { createDeliveries, createWithdrawals, describeBatch, describeDelivery } from './deliveries.js';
 import { foresee, installedFaces, type Foresight } from './foresee.js';
@@ -220,6 +221,20 @@ export function placesRoutes(app: App, snapshots: Snapshots): Bound[] {
         attachment(response, `${fileBase(place.name, '').replace(/-Regular$/, '')}-kit.zip`, 'application/zip');
         return response;
       });
+    }),
+    bind(app, routes.computerCode, ({ who, params }) => computerCode(db, who.workspaceId, params.placeId)),
+    bind(app, routes.getComputer, ({ who, params }) => describeComputer(db, who.workspaceId, params.placeId)),
+    bind(app, routes.joinComputer, ({ body }) => joinComputer(db, body)),
+    bind(app, routes.syncComputer, async ({ request, body }) => {
+      const computer = await computerOf(db, request.headers.authorization);
+      const { faceIds, ...told } = await syncComputer(db, computer, body.report);
+      if (faceIds.length > 0) await app.families.changed(computer.workspaceId, faceIds);
+      return told;
+    }),
+    bind(app, routes.computerFile, async ({ request, params, response }) => {
+      const computer = await computerOf(db, request.headers.authorization);
+      response.setHeader('Content-Type', 'application/octet-stream');
+      response.end(Buffer.from(await computerFile(db, computer, params.installId)));
     }),
     bind(app, routes.faceHistory, ({ who, params }) => faceHistory(db, who.workspaceId, params.faceId)),
     bind(app, routes.assignRole, async ({ who, params, body }) => {

@@ -191,6 +191,8 @@ export interface InstallRow {
   seenAt: Date | null;
   seenNote: string;
   byHand: boolean;
+  /** It comes off when its computer asks next. */
+  leaving: boolean;
 }
 export type Seen = 'same' | 'other' | 'absent' | 'unknown';
 
@@ -214,6 +216,7 @@ export const InstallEntity = entity<InstallRow>('install', {
   seenAt: time('seen_at', maybe),
   seenNote: text('seen_note', 500),
   byHand: flag('by_hand'),
+  leaving: flag('leaving'),
 });
 
 /**
@@ -259,7 +262,39 @@ export const InstallEvent = entity<InstallEventRow>('install_event', {
   note: text('note', 500),
 });
 
-export const placesRows = [PlaceEntity, PlaceRulesEntity, DeliveryEntity, DeliveryItem, Statement, KitEntity, InstallEntity, InstallEvent];
+/** A computer that fetches its faces itself. */
+export interface ComputerRow {
+  placeId: string;
+  workspaceId: string;
+  codeHash: string | null;
+  codeEndsAt: Date | null;
+  tokenHash: string | null;
+  system: string;
+  joinedAt: Date | null;
+  syncedAt: Date | null;
+}
+export const ComputerEntity = entity<ComputerRow>('computer', {
+  placeId: uuid('place_id', { primary: true }),
+  workspaceId: ws(),
+  codeHash: { name: 'code_hash', type: 'char', length: 64, nullable: true },
+  codeEndsAt: time('code_ends_at', maybe),
+  tokenHash: { name: 'token_hash', type: 'char', length: 64, nullable: true },
+  system: text('system', 120),
+  joinedAt: time('joined_at', maybe),
+  syncedAt: time('synced_at', maybe),
+});
+
+export const placesRows = [
+  ComputerEntity,
+  PlaceEntity,
+  PlaceRulesEntity,
+  DeliveryEntity,
+  DeliveryItem,
+  Statement,
+  KitEntity,
+  InstallEntity,
+  InstallEvent,
+];
 
 /** Columns of these rows that name bytes; bytes that none names are freed. */
 export const placesBytes: readonly BytesColumn[] = [

@@ -364,9 +364,7 @@ async function deliver(): Promise<void> {
           >.
         </p>
         <p v-if="staying.length > 0" class="note mt-2">
-          {{
-            count(staying.length, places.length > 1 ? 'field stays' : 'face stays', places.length > 1 ? 'fields stay' : 'faces stay')
-          }}
+          {{ count(staying.length, places.length > 1 ? 'field stays' : 'face stays', places.length > 1 ? 'fields stay' : 'faces stay') }}
           out until what stops {{ staying.length === 1 ? 'it' : 'them' }} is mended.
         </p>
       </template>

@@ -4,8 +4,8 @@ import type { PlaceRow } from '../rows.js';
 
 /** A connector that is not shipped: a shelf in memory. */
 const kept = new Map<string, Uint8Array>();
-const SHELF: Connector = {
-  id: 'shelf',
+const CUPBOARD: Connector = {
+  id: 'cupboard',
   try: () => Promise.resolve(),
   list: () => Promise.resolve({ files: [...kept.keys()].map((name) => ({ name, family: null, style: null, sha256: null })), types: null }),
   put(_place, _allowed, file) {
@@ -22,8 +22,8 @@ test('every kind of place has a connector that is there', () => {
 });
 
 test('one more connector is found by its profile and keeps the bargain of all of them', async () => {
-  const shelf: Profile = { ...profile('folder')!, id: 'shelf', connector: 'shelf' };
-  const connector = connectorOf(shelf, [...CONNECTORS, SHELF]);
+  const shelf: Profile = { ...profile('folder')!, id: 'cupboard', connector: 'cupboard' };
+  const connector = connectorOf(shelf, [...CONNECTORS, CUPBOARD]);
   const [place, allowed] = [{} as PlaceRow, {} as Allowed];
   const file: RemoteFile = { name: 'a.ttf', mediaType: 'font/ttf', family: 'A', bytes: Uint8Array.of(1, 2), statement: '', upload: 'u' };
   await connector.try(place, allowed);

@@ -24,9 +24,12 @@ export class Places1765000000000 implements MigrationInterface {
     );
     await runner.query(`ALTER TABLE delivery DROP COLUMN convert_to, DROP COLUMN headings`);
     await runner.query(
-      `ALTER TABLE install ADD COLUMN role VARCHAR(40) NULL, ADD COLUMN source_sha256 ${HASH} NULL, ADD COLUMN seen VARCHAR(10) NOT NULL DEFAULT 'same', ADD COLUMN seen_at DATETIME(3) NULL, ADD COLUMN seen_note VARCHAR(500) NOT NULL DEFAULT '', ADD COLUMN by_hand TINYINT NOT NULL DEFAULT 0`,
+      `ALTER TABLE install ADD COLUMN role VARCHAR(40) NULL, ADD COLUMN source_sha256 ${HASH} NULL, ADD COLUMN seen VARCHAR(10) NOT NULL DEFAULT 'same', ADD COLUMN seen_at DATETIME(3) NULL, ADD COLUMN seen_note VARCHAR(500) NOT NULL DEFAULT '', ADD COLUMN by_hand TINYINT NOT NULL DEFAULT 0, ADD COLUMN leaving TINYINT NOT NULL DEFAULT 0`,
     );
     await runner.query(`UPDATE install SET seen_at = installed_at`);
+    await runner.query(
+      `CREATE TABLE computer (place_id ${ID} PRIMARY KEY, code_hash ${HASH} NULL, code_ends_at DATETIME(3) NULL, token_hash ${HASH} NULL, system VARCHAR(120) NOT NULL DEFAULT '', joined_at DATETIME(3) NULL, synced_at DATETIME(3) NULL, ${owned}, UNIQUE (code_hash), UNIQUE (token_hash), FOREIGN KEY (place_id) REFERENCES place (id) ON DELETE CASCADE) ${OPTIONS}`,
+    );
     await runner.query(
       `CREATE TABLE house_style (id ${ID} PRIMARY KEY, name VARCHAR(120) NOT NULL, roles MEDIUMTEXT NOT NULL, version INT NOT NULL, changed_by VARCHAR(255) NOT NULL, changed_at DATETIME(3) NOT NULL, ${owned}, UNIQUE (workspace_id, name)) ${OPTIONS}`,
     );
@@ -34,8 +37,9 @@ export class Places1765000000000 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('DROP TABLE house_style');
+    await runner.query('DROP TABLE computer');
     await runner.query(
-      'ALTER TABLE install DROP COLUMN role, DROP COLUMN source_sha256, DROP COLUMN seen, DROP COLUMN seen_at, DROP COLUMN seen_note, DROP COLUMN by_hand',
+      'ALTER TABLE install DROP COLUMN role, DROP COLUMN source_sha256, DROP COLUMN seen, DROP COLUMN seen_at, DROP COLUMN seen_note, DROP COLUMN by_hand, DROP COLUMN leaving',
     );
     await runner.query('ALTER TABLE delivery ADD COLUMN convert_to VARCHAR(5) NULL, ADD COLUMN headings TINYINT NOT NULL DEFAULT 0');
     await runner.query('ALTER TABLE delivery_item DROP COLUMN recipe, DROP COLUMN removes');
