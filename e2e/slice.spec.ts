@@ -85,10 +85,10 @@ test('the waiting bundle becomes a word on the website, set in that very face', 
   await expect(page.getByText('I declare that Hollin Bank Seeds has the right')).toBeVisible();
   await page.getByRole('button', { name: 'State this and put it there' }).click();
   await expect(page.getByRole('heading', { name: 'It is on hollin-bank.example' })).toBeVisible();
-  await expect(page.getByText('Put there, read back, and the same byte for byte.')).toBeVisible();
+  await expect(page.getByText('a visitor’s browser gets it from the page')).toBeVisible();
 
   const opening = context.waitForEvent('page');
-  await page.getByRole('link', { name: 'Look at the website' }).click();
+  await page.getByRole('link', { name: 'Look at it there' }).click();
   const shop = await opening;
   await shop.waitForLoadState('networkidle');
   const heading = shop.getByRole('heading', { level: 1 });

@@ -31,6 +31,9 @@ async function firstFace(page: Page): Promise<string> {
   return families.find((f) => f.name === 'Young Serif')!.leadFaceId;
 }
 
+const placeIds = async (page: Page): Promise<string[]> =>
+  ((await (await page.request.get(`${new URL(page.url()).origin}/api/places`)).json()) as { id: string }[]).map((p) => p.id);
+
 test('axe finds nothing on any main view, light or dark', async ({ page, stack }) => {
   await page.goto(stack.address);
   await expect(page.getByRole('button', { name: 'Open the demo' })).toBeVisible();
@@ -44,6 +47,8 @@ test('axe finds nothing on any main view, light or dark', async ({ page, stack }
   const doubled = families.find((f) => f.faces.filter((x) => x.version !== null).length > 1)!;
   const versions = doubled.faces.filter((x) => x.version !== null).map((x) => x.id);
   const intakes = (await (await page.request.get(`${stack.address}/api/intakes`)).json()) as { id: string; state: string }[];
+  const other = families[1]!.faces[0]!.id;
+  const places = await placeIds(page);
   const views = [
     '/desk',
     '/intake',
@@ -73,6 +78,12 @@ test('axe finds nothing on any main view, light or dark', async ({ page, stack }
     '/places',
     '/places/check',
     `/places/check?faces=${face}`,
+    `/places/check?faces=${face},${other}&places=${places.join(',')}&look=${other!.slice(0, 8)}.${places[0]!.slice(0, 8)}`,
+    `/places/${places[0]}`,
+    `/places/${places[3]}`,
+    `/places/${places[0]}/rules`,
+    '/places/withdraw?ended=1',
+    '/places/house-styles',
     '/people',
     '/nowhere',
   ];
@@ -91,6 +102,7 @@ test('axe finds nothing on any main view, light or dark', async ({ page, stack }
 test('nothing runs off the side at 1280 or at 390 pixels', async ({ page, stack }) => {
   await openDemo(page, stack);
   const face = await firstFace(page);
+  const places = await placeIds(page);
   for (const width of [1280, 390]) {
     await page.setViewportSize({ width, height: 800 });
     for (const view of [
@@ -108,6 +120,11 @@ test('nothing runs off the side at 1280 or at 390 pixels', async ({ page, stack 
       `/licenses/new?faces=${face}`,
       '/places',
       `/places/check?faces=${face}`,
+      `/places/check?faces=${face}&places=${places.join(',')}`,
+      `/places/${places[3]}`,
+      `/places/${places[0]}/rules`,
+      '/places/withdraw?ended=1',
+      '/places/house-styles',
       '/people',
     ]) {
       await page.goto(stack.address + view);

@@ -73,7 +73,7 @@ try {
   await page.getByRole('button', { name: 'Convert to WOFF2' }).click();
   await page.getByRole('button', { name: /State this/ }).waitFor();
   await page.getByRole('button', { name: /State this/ }).click();
-  await page.getByRole('link', { name: 'Look at the website' }).waitFor();
+  await page.getByRole('link', { name: 'Look at it there' }).waitFor();
   await page.goto(`${address}/library?text=${encodeURIComponent('Łubin żółty i groszek')}`);
   await page.getByRole('list', { name: /famil/ }).waitFor();
   await shot('library');

@@ -49,6 +49,18 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     planWithdrawal: { faceIds: [ids.faceId] },
     withdraw: { batchId: randomUUID(), installIds: [ids.installId] },
     confirmByHand: {},
+    arrangeInstalls: { installIds: [ids.installId], role: 'headings' },
+    joinComputer: { code: 'x', system: 'x' },
+    syncComputer: { report: [] },
+    createHouseStyle: {
+      name: 'y',
+      roles: { headline: null, text: { faceId: ids.faceId, size: 10, ink: '#000000', paper: '#ffffff' }, accent: null, figures: null },
+    },
+    changeHouseStyle: {
+      name: 'x',
+      roles: { headline: null, text: { faceId: ids.faceId, size: 10, ink: '#000000', paper: '#ffffff' }, accent: null, figures: null },
+      version: 1,
+    },
     changeRules: { rules: null, version: 1 },
     assignRole: { role: 'headings' },
     makeRelease: { recipe: { name: 'x', languages: [], formats: ['woff2'] } },
@@ -162,6 +174,12 @@ beforeAll(async () => {
       endsOn: '2999-01-01',
     },
   });
+  const { answer: style } = await owner.call(routes.createHouseStyle, {
+    body: {
+      name: 'x',
+      roles: { headline: null, text: { faceId: face.id, size: 10, ink: '#000000', paper: '#ffffff' }, accent: null, figures: null },
+    },
+  });
   const { answer: points } = await owner.call(routes.keepStartingPoint, { body: { name: 'x', hint: '', kind: 'bought', uses: {} } });
   ids = {
     recipeId: recipe.id,
@@ -186,6 +204,7 @@ beforeAll(async () => {
     startingPointId: points[0]!.id,
     secret: proof.path.split('/').pop()!,
     kitId: kit.id,
+    styleId: style.id,
     invitationId: invitation.id,
     sessionId: sessions[0]!.id,
   };
@@ -219,6 +238,7 @@ const naming = closed.filter(
     [
       'createLicense',
       'createDelivery',
+      'createHouseStyle',
       'checkForPlaces',
       'createDeliveries',
       'withdraw',

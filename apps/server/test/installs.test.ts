@@ -2,11 +2,16 @@ import { randomUUID } from 'node:crypto';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { render } from '@orderly-glyph/core';
+import { nodeCodec } from '@orderly-glyph/node';
 import { blankLicense, routes, type Answer, type Delivery, type PreflightFace } from '@orderly-glyph/schema';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newOwner, startServer, startSite, type Person, type TestServer } from './setup.js';
 import { unzip } from './zips.js';
 
+/** The same face under another name. */
+const convertFace = (bytes: Uint8Array): Uint8Array =>
+  render(bytes, 0, [{ step: 'rename', options: { family: 'Shop Didone' } }], { codec: nodeCodec }).bytes;
 const PORT = Number(process.env.TEST_PORT_BASE ?? 4400) + 80;
 const dir = mkdtempSync(join(process.cwd(), '.test/installs-'));
 const KINDS = ['website', 'store', 'design-tool', 'print-shop', 'computer'] as const;
@@ -361,6 +366,43 @@ test('a place that nothing speaks to: a kit with a how-to, a list, and an instal
   expect(there.map((i) => [i.byHand, i.format, i.seen])).toEqual([[true, 'otf', 'unknown']]);
   expect((await owner.call(routes.confirmByHand, { params: { placeId: place.id }, body: { removed: [there[0]!.id] } })).status).toBe(200);
   expect((await owner.call(routes.listPlaces)).answer.find((p) => p.id === place.id)!.installs).toEqual([]);
+});
+
+test('the print shop’s list: several moved at once, kinds, advice, pictures, and a file fetched back', async () => {
+  // The same drawings under another name are two faces that look alike.
+  const { items } = await owner.bringIn([['lookalike.ttf', convertFace(readFont('didot'))]]);
+  const twin = items[0]!.faceId!;
+  await owner.call(routes.createLicense, {
+    body: {
+      ...blankLicense([twin]),
+      name: 'Twin',
+      kind: 'made-here',
+      uses: { 'customers-words': 'yes', changing: 'yes' },
+      confirmed: true,
+    },
+  });
+  await send(['print-shop'], [faces.didot, faces.hand, twin], { 'print-shop': 'withheld' });
+  const installs = await shelf('print-shop');
+  const { answer, status } = await owner.call(routes.arrangeInstalls, {
+    params: { placeId: places['print-shop'] },
+    body: { installIds: installs.map((i) => i.id), role: 'offered', kind: 'display' },
+  });
+  expect([status, answer.refused, (await listed('print-shop')).map((f) => f.roles)]).toEqual([
+    200,
+    [],
+    [['offered'], ['offered'], ['offered']],
+  ]);
+  expect(await (await fetch(`${origin('print-shop')}/office`)).text()).toMatch(/display \(3\)/);
+  const { answer: advice } = await owner.call(routes.placeAdvice, { params: { placeId: places['print-shop'] } });
+  expect(advice.map((a) => a.message)).toEqual([expect.stringMatching(/look very alike/)]);
+  const hand = installs.find((i) => i.faceId === faces.hand)!;
+  const back = Buffer.from(await (await owner.raw('GET', `/api/installs/${hand.id}/file`)).arrayBuffer());
+  expect(back.equals(Buffer.from(readFont('gochiHand')))).toBe(true);
+  const picture = await (await owner.raw('GET', `/api/faces/${faces.hand}/picture?as=svg`)).text();
+  expect(picture).toMatch(/^<svg .*<path d="M/s);
+  const png = Buffer.from(await (await owner.raw('GET', `/api/faces/${faces.hand}/picture?as=png`)).arrayBuffer());
+  expect(png.subarray(1, 4).toString()).toBe('PNG');
+  await withdrawAll('print-shop');
 });
 
 test('keys of places are sealed in the database and never shown', async () => {

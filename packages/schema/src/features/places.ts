@@ -26,6 +26,8 @@ export const install = z.object({
   /** What was found when it was looked at last; `unknown` where the place did not answer. */
   seen: z.enum(['same', 'other', 'absent', 'unknown']),
   seenAt: isoTime.nullable(),
+  /** Whether it waits for its computer to fetch it or take it off. */
+  waits: z.boolean(),
   /** Whether the library has another file of this face by now. */
   outdated: z.boolean(),
 });
@@ -447,7 +449,52 @@ export const placesRoutes = {
     access: 'editor',
     summary: 'What a person takes along to a place: right files under right names, a how-to, terms, special characters',
     params: z.object({ placeId: id }),
-    query: z.object({ faces: z.string().max(4000) }),
+    query: z.object({ faces: z.string().max(4000).default('') }),
+    answer: z.string(),
+    carries: 'bytes',
+  }),
+  placeAdvice: route({
+    method: 'GET',
+    path: '/api/places/:placeId/advice',
+    access: 'viewer',
+    summary: 'What of a place’s list deserves a second look: too long, faces alike, faces not cleared',
+    params: z.object({ placeId: id }),
+    answer: z.array(z.object({ message: z.string(), faceIds: z.array(id) })),
+  }),
+  arrangeInstalls: route({
+    method: 'POST',
+    affects: 'library',
+    path: '/api/places/:placeId/arrange',
+    access: 'editor',
+    summary: 'Give several faces of a place one role, or move them to another kind there',
+    params: z.object({ placeId: id }),
+    body: z.object({
+      installIds: z.array(id).min(1).max(200),
+      role: z
+        .string()
+        .regex(/^[a-z][a-z0-9-]{0,39}$/)
+        .nullable()
+        .default(null),
+      kind: z.enum(['plain', 'with feet', 'handwriting', 'display']).nullable().default(null),
+    }),
+    answer: okChanged.extend({ refused: z.array(z.string()) }),
+  }),
+  fetchInstall: route({
+    method: 'GET',
+    path: '/api/installs/:installId/file',
+    access: 'editor',
+    summary: 'The file as it lies at its place',
+    params: z.object({ installId: id }),
+    answer: z.string(),
+    carries: 'bytes',
+  }),
+  listPicture: route({
+    method: 'GET',
+    path: '/api/faces/:faceId/picture',
+    access: 'viewer',
+    summary: 'A picture of a face for a list: its name, or a sample of its own script where it cannot write its name',
+    params: z.object({ faceId: id }),
+    query: z.object({ as: z.enum(['svg', 'png']).default('svg') }),
     answer: z.string(),
     carries: 'bytes',
   }),

@@ -1,5 +1,5 @@
 import { findFaces } from '../faces/index.js';
-import { LIKENESS, rankAlike, type Use } from '@orderly-glyph/core';
+import { LIKENESS, rankAlike, sayLikeness, type Use } from '@orderly-glyph/core';
 import type { Answer, VersionChanges, routes } from '@orderly-glyph/schema';
 import { LRUCache } from 'lru-cache';
 import type { DataSource } from 'typeorm';
@@ -22,6 +22,21 @@ async function likenesses(db: DataSource, workspaceId: string): Promise<{ faceId
   )) as (DerivedRow & { faceId: string; familyId: string })[];
   const found = await known.of(db, rows);
   return rows.flatMap((r, i) => (found[i] ? [{ faceId: r.faceId, familyId: r.familyId, likeness: found[i] }] : []));
+}
+
+/** Pairs among some faces that look very alike, nearest first; of different families only. */
+export async function alikePairs(db: DataSource, workspaceId: string, faceIds: readonly string[]): Promise<[string, string][]> {
+  const all = (await likenesses(db, workspaceId)).filter((x) => faceIds.includes(x.faceId));
+  const out: { pair: [string, string]; score: number }[] = [];
+  for (const [i, own] of all.entries()) {
+    const others = all.slice(i + 1).filter((x) => x.familyId !== own.familyId);
+    for (const { item, score } of rankAlike(
+      own.likeness,
+      others.map((c) => ({ item: c, likeness: c.likeness })),
+    ))
+      if (sayLikeness(score) === 'very alike') out.push({ pair: [own.faceId, item.faceId], score });
+  }
+  return out.sort((a, b) => b.score - a.score).map((x) => x.pair);
 }
 
 type Standing = { faceId: string; familyId: string; likeness: number[] };

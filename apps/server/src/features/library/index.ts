@@ -1,4 +1,4 @@
-export { findAlike, versionChanges } from './alike.js';
+export { alikePairs, findAlike, versionChanges } from './alike.js';
 export { changeLibrary, listChanges, undoChange } from './changes.js';
 export { getGlyph, listCharacters } from './characters.js';
 export { describeDesk } from './desk.js';

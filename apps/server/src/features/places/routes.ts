@@ -1,4 +1,4 @@
-import { attachment } from '../../platform/http/attach.js';
+import { attach, attachment } from '../../platform/http/attach.js';
 import { contradictions, fileBase, profile, type Profile, type Rules } from '@orderly-glyph/core';
 import { routes, type Delivery } from '@orderly-glyph/schema';
 import { randomUUID } from 'node:crypto';
@@ -9,6 +9,7 @@ import { bind, type Bound } from '../../platform/http/serve.js';
 import { findAlike, ReadyTextEntity, type Snapshots } from '../library/index.js';
 import { lookAgain, removeInstall } from './carry-out.js';
 import { computerCode, computerFile, computerOf, describeComputer, joinComputer, syncComputer } from './computers.js';
+import { arrange, fetchBack, listPicture, placeAdvice } from './shop-list.js';
 import { writePlaceKit } from './place-kit.js';
 import { createDeliveries, createWithdrawals, describeBatch, describeDelivery } from './deliveries.js';
 import { foresee, installedFaces, type Foresight } from './foresee.js';
@@ -221,6 +222,19 @@ export function placesRoutes(app: App, snapshots: Snapshots): Bound[] {
         attachment(response, `${fileBase(place.name, '').replace(/-Regular$/, '')}-kit.zip`, 'application/zip');
         return response;
       });
+    }),
+    bind(app, routes.placeAdvice, ({ who, params }) => placeAdvice(db, who.workspaceId, params.placeId)),
+    bind(app, routes.arrangeInstalls, async ({ who, params, body }) => {
+      const { faceIds, refused } = await arrange(deps, who, params.placeId, body);
+      return { ok: true as const, refused, changed: await app.families.changed(who.workspaceId, faceIds) };
+    }),
+    bind(app, routes.fetchInstall, async ({ who, params, response }) => {
+      const { name, mediaType, bytes } = await fetchBack(deps, who.workspaceId, params.installId);
+      attach(response, name, bytes, mediaType);
+    }),
+    bind(app, routes.listPicture, async ({ who, params, query, response }) => {
+      const { name, bytes } = await listPicture(deps, who.workspaceId, params.faceId, query.as);
+      attach(response, `${name}.${query.as}`, bytes, query.as === 'svg' ? 'image/svg+xml' : 'image/png');
     }),
     bind(app, routes.computerCode, ({ who, params }) => computerCode(db, who.workspaceId, params.placeId)),
     bind(app, routes.getComputer, ({ who, params }) => describeComputer(db, who.workspaceId, params.placeId)),

@@ -25,7 +25,7 @@ const isAt = (c: PreflightFace): boolean => props.at?.faceId === c.faceId && pro
 </script>
 
 <template>
-  <div class="overflow-x-auto">
+  <div class="relative overflow-x-auto">
     <table class="w-full border-collapse text-left">
       <thead>
         <tr class="border-b-2 border-ink">

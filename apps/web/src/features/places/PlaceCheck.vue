@@ -94,7 +94,9 @@ function setRole(placeId: string, role: string): void {
 const override = ref<Record<string, boolean>>({});
 const keyOf = (c: PreflightFace): string => `${c.faceId} ${c.placeId}`;
 const goes = (c: PreflightFace): boolean => c.clear || (c.overridable && override.value[keyOf(c)] === true);
-const byHand = (c: PreflightFace): boolean => places.value.find((p) => p.id === c.placeId)?.byHand ?? false;
+const byHand = (c: PreflightFace): boolean => places.value.some((p) => p.id === c.placeId && isOwnTask(p));
+/** Where a person or the computer itself puts what goes there. */
+const isOwnTask = (p: Place): boolean => p.byHand || p.profileId === 'joined-computer';
 const going = computed(() => cells.value?.filter((c) => goes(c) && !byHand(c)) ?? []);
 const staying = computed(() => cells.value?.filter((c) => !goes(c)) ?? []);
 const mendable = computed(() => staying.value.filter((c) => c.mend !== null && c.mend.length > 0));
@@ -357,11 +359,11 @@ async function deliver(): Promise<void> {
           }}
         </button>
         <p v-if="lacksNote" class="note mt-2 text-ask">Not every license says yes to this use. Write down on the left why you go ahead.</p>
-        <p v-for="p in places.filter((x) => x.byHand)" :key="p.id" class="note mt-2">
-          A person puts files at {{ p.name }}:
-          <RouterLink class="link" :to="{ path: `/places/${p.id}`, query: { faces: faceIds.join(',') } }"
-            >take the kit and follow its list</RouterLink
-          >.
+        <p v-for="p in places.filter(isOwnTask)" :key="p.id" class="note mt-2">
+          {{ p.byHand ? `A person puts files at ${p.name}:` : `${p.name} fetches its faces itself:` }}
+          <RouterLink class="link" :to="{ path: `/places/${p.id}`, query: { faces: faceIds.join(',') } }">{{
+            p.byHand ? 'take the kit and follow its list' : 'assign them on its page'
+          }}</RouterLink>.
         </p>
         <p v-if="staying.length > 0" class="note mt-2">
           {{ count(staying.length, places.length > 1 ? 'field stays' : 'face stays', places.length > 1 ? 'fields stay' : 'faces stay') }}

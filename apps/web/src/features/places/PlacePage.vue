@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { Install, Place } from '@orderly-glyph/schema';
-import { computed, onBeforeUnmount, ref } from 'vue';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { ApiProblem, call, routes, sentence, watchJob } from '../../platform/api';
+import { addressOf, ApiProblem, call, routes, sentence, watchJob } from '../../platform/api';
 import { useVoice } from '../../platform/voice';
 import { count, size, when } from '../../platform/words';
 import { useSession } from '../accounts/session';
@@ -11,6 +11,7 @@ import { useLibrary } from '../library/library';
 import { useTray } from '../library/tray';
 import { useLeaving } from './leaving';
 import ByHand from './ByHand.vue';
+import JoinedComputer from './JoinedComputer.vue';
 import PlaceSettings from './PlaceSettings.vue';
 import { standingOf } from './standing';
 
@@ -30,6 +31,9 @@ const installs = computed(() => {
 });
 const ended = (i: Install): boolean => library.faces.get(i.faceId)?.family.verdicts[place.value!.use] === 'no';
 const replaceable = (i: Install): boolean => i.outdated || i.seen === 'absent' || i.seen === 'other';
+/** A computer that fetches its faces itself. */
+const fetches = computed(() => place.value?.profileId === 'joined-computer');
+const computer = ref<InstanceType<typeof JoinedComputer> | null>(null);
 const problem = ref('');
 const mayEdit = computed(() => session.isOwner && !session.session?.account?.demo);
 
@@ -96,6 +100,35 @@ async function assign(i: Install, role: string): Promise<void> {
     await library.loadPlaces();
   }
 }
+/** The print shop's list: several at once, kinds, and advice. */
+const isList = computed(() => place.value?.profileId === 'print-shop' && !place.value.byHand);
+const KINDS = ['plain', 'with feet', 'handwriting', 'display'] as const;
+const picked = ref<string[]>([]);
+const advice = ref<{ message: string; faceIds: string[] }[]>([]);
+watch(
+  () => [props.placeId, place.value?.installs.length],
+  async () => {
+    advice.value = [];
+    picked.value = [];
+    if (!place.value || place.value.installs.length === 0) return;
+    advice.value = await call(routes.placeAdvice, { params: { placeId: props.placeId } }).catch(() => []);
+  },
+  { immediate: true },
+);
+async function arrange(what: { role?: string; kind?: (typeof KINDS)[number] }): Promise<void> {
+  try {
+    const { changed, refused } = await call(routes.arrangeInstalls, {
+      params: { placeId: props.placeId },
+      body: { installIds: picked.value, ...what },
+    });
+    library.takeOver(changed);
+    await library.loadPlaces();
+    voice.say(refused[0] ?? `${count(picked.value.length, 'face')} moved.`, refused.length > 0 ? 'fault' : 'told');
+    picked.value = [];
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
 const check = computed(() => ({
   path: '/places/check',
   query: { places: props.placeId, ...(tray.faces.length > 0 ? { faces: tray.faces.map((f) => f.face.id).join(',') } : {}) },
@@ -117,7 +150,7 @@ const check = computed(() => ({
             tray.faces.length > 0 ? `Check ${count(tray.faces.length, 'face')} of the tray` : 'Put a face here'
           }}</RouterLink>
           <button
-            v-if="session.canEdit && !place.byHand && place.installs.length > 0"
+            v-if="session.canEdit && !place.byHand && !fetches && place.installs.length > 0"
             type="button"
             class="press-quiet"
             :disabled="looking !== ''"
@@ -125,7 +158,10 @@ const check = computed(() => ({
           >
             {{ looking || 'Look whether all is there' }}
           </button>
-          <RouterLink v-if="place.installs.length > 0" class="press-quiet" :to="{ path: '/places/withdraw', query: { place: place.id } }"
+          <RouterLink
+            v-if="place.installs.length > 0 && !fetches"
+            class="press-quiet"
+            :to="{ path: '/places/withdraw', query: { place: place.id } }"
             >Take faces off</RouterLink
           >
           <a
@@ -138,6 +174,7 @@ const check = computed(() => ({
           >
         </div>
         <ByHand v-if="place.byHand" class="mt-5" :place="place" />
+        <JoinedComputer v-else-if="fetches" ref="computer" class="mt-5" :place="place" />
         <label v-if="place.installs.length > 8" class="mt-4 block max-w-xs"
           ><span class="note">Find on this shelf</span><input v-model="search" type="search" class="field"
         /></label>
@@ -145,13 +182,31 @@ const check = computed(() => ({
           No face of yours is there. Choose one in the library and check it for this place.
           <button v-if="mayEdit" type="button" class="link" @click="forget">Forget this place</button>
         </p>
-        <ul v-else class="mt-5 border-t border-rule" :aria-label="count(place.installs.length, 'face')">
+        <div v-if="isList && picked.length > 0 && session.canEdit" class="mt-4 flex flex-wrap items-center gap-2 border-y border-rule py-2">
+          <span class="note">{{ picked.length }} chosen</span>
+          <button type="button" class="press-quiet" @click="arrange({ role: 'offered' })">Offer to customers</button>
+          <button type="button" class="press-quiet" @click="arrange({ role: 'withheld' })">Withhold</button>
+          <label class="flex items-center gap-2"
+            ><span class="note">Move to</span
+            ><select class="field" @change="arrange({ kind: ($event.target as HTMLSelectElement).value as 'plain' })">
+              <option value="" disabled selected>a kind</option>
+              <option v-for="k in KINDS" :key="k" :value="k">{{ k }}</option>
+            </select></label
+          >
+          <button type="button" class="link" @click="picked = []">Choose none</button>
+        </div>
+        <ul v-if="place.installs.length > 0" class="mt-5 border-t border-rule" :aria-label="count(place.installs.length, 'face')">
           <li
             v-for="i in installs"
             :key="i.id"
             class="grid grid-cols-[minmax(0,1fr)_minmax(0,15rem)_auto] items-center gap-x-6 border-b border-rule py-3 max-sm:grid-cols-1"
           >
             <div class="min-w-0">
+              <label v-if="isList && session.canEdit" class="float-left mr-3 flex min-h-10 items-center"
+                ><input v-model="picked" type="checkbox" class="accent-action" :value="i.id" /><span class="sr-only"
+                  >Choose {{ i.face }}</span
+                ></label
+              >
               <RouterLink :to="{ path: '/library', query: { face: i.faceId } }" class="block truncate text-[30px] leading-10">
                 <LiveText v-if="library.faces.get(i.faceId)" :face="library.faces.get(i.faceId)!.face" :text="i.face" />
               </RouterLink>
@@ -175,12 +230,26 @@ const check = computed(() => ({
                 </select></label
               >
               <p v-else-if="i.role">Role: {{ i.role }}</p>
+              <p v-if="session.canEdit && !i.byHand && !fetches" class="mt-1 flex gap-3">
+                <a class="link" :href="addressOf(routes.fetchInstall, { params: { installId: i.id } })" download>Fetch it back</a
+                ><a
+                  v-if="isList"
+                  class="link"
+                  :href="addressOf(routes.listPicture, { params: { faceId: i.faceId }, query: { as: 'svg' } })"
+                  download
+                  >Picture</a
+                >
+              </p>
             </div>
             <div v-if="session.canEdit && !i.byHand" class="flex flex-col items-stretch gap-2">
               <RouterLink v-if="replaceable(i)" class="press" :to="{ path: '/places/check', query: { faces: i.faceId, places: place.id } }"
                 >Replace it<span class="sr-only">: {{ i.face }}</span></RouterLink
               >
-              <button type="button" class="press-quiet" @click="leaving.due.has(i.id) ? leaving.keep(i.id) : leaving.takeOff(i)">
+              <button
+                type="button"
+                class="press-quiet"
+                @click="fetches ? computer?.withdraw(i.id) : leaving.due.has(i.id) ? leaving.keep(i.id) : leaving.takeOff(i)"
+              >
                 <span>{{ leaving.due.has(i.id) ? 'Leave it there' : 'Take it off' }}</span><span class="sr-only"
                   >, {{ i.face }} from {{ place.name }}</span
                 >
@@ -209,6 +278,10 @@ const check = computed(() => ({
         <li v-if="place.ownRules" class="text-soft">These are rules of your own.</li>
       </ul>
       <p v-if="session.isOwner" class="mt-3"><RouterLink class="link" :to="`/places/${place.id}/rules`">Change the rules</RouterLink></p>
+      <template v-if="advice.length > 0">
+        <h2 class="mt-6">Worth a second look</h2>
+        <p v-for="a in advice" :key="a.message" class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2">{{ a.message }}</p>
+      </template>
       <h2 class="mt-6">The connection</h2>
       <p class="code mt-2 break-all">{{ place.address }}</p>
       <button v-if="mayEdit && !editing" type="button" class="link mt-2" @click="edit">Correct it</button>

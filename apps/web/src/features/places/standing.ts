@@ -7,6 +7,7 @@ export function standingOf(i: Install, ended: boolean): { word: string; tone: st
   if (i.seen === 'other') return { word: 'Changed there', tone: 'text-no', fine: false };
   if (i.outdated) return { word: 'An older version', tone: 'text-ask', fine: false };
   if (i.byHand) return { word: 'There, as a person said', tone: 'text-soft', fine: true };
+  if (i.seen === 'unknown' && i.waits) return { word: 'Waits for the computer', tone: 'text-ask', fine: true };
   if (i.seen === 'unknown') return { word: 'Could not be looked at', tone: 'text-ask', fine: false };
   return { word: 'There, and the same', tone: 'text-yes', fine: true };
 }

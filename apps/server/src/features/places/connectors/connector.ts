@@ -66,6 +66,8 @@ export interface Connector {
   read(place: PlaceRow, allowed: Allowed, name: string): Promise<Uint8Array | null>;
   /** Gives a file that lies there a role of the profile. @throws PlaceError */
   assign?(place: PlaceRow, allowed: Allowed, role: string, name: string): Promise<void>;
+  /** Moves a file to another kind of the place's own list. @throws PlaceError */
+  arrange?(place: PlaceRow, allowed: Allowed, name: string, kind: string): Promise<void>;
   /** Writes the style sheet for all that lies there, where the place is a plain folder of a website. @throws PlaceError */
   sheet?(place: PlaceRow, allowed: Allowed, text: string): Promise<void>;
   /** Looks at a file as a visitor's browser would come to it; a sentence says what hinders it, null that nothing does. @throws PlaceError */

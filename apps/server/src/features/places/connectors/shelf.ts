@@ -139,6 +139,9 @@ export const SHELF: Connector = {
       data: JSON.stringify({ font: name }),
     });
   },
+  async arrange(place, allowed, name, kind) {
+    await found(place, allowed, 'PUT', `kinds/${encodeURIComponent(name)}`, { type: 'application/json', data: JSON.stringify({ kind }) });
+  },
   asVisitor,
   async remove(place, allowed, name) {
     return (await call(place, allowed, 'DELETE', font(name))).status === 404 ? 'absent' : 'removed';
