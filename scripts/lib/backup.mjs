@@ -18,6 +18,7 @@ const SECRET = [
   'invitation',
   'sign_in_tries',
   'place',
+  'computer',
   'proof_sheet',
   'workspace',
 ];

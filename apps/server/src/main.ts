@@ -5,7 +5,7 @@ import { createHttp } from './app.js';
 import { intakeWork, sweepUploads } from './features/intake/index.js';
 import { runAgain } from './features/conversions/index.js';
 import { queueRefresh, refreshWork } from './features/library/index.js';
-import { deliveryWork, installsWork, queueNightly } from './features/places/index.js';
+import { deliveryWork, installsWork, queueNightly, sealKeys } from './features/places/index.js';
 import { Compute } from './platform/compute/pool.js';
 import { BYTES, ENTITIES } from './rows.js';
 import type { EntitySchema } from 'typeorm';
@@ -40,6 +40,7 @@ const jobs = new JobRunner(db, config.jobLease, {
   facts: refreshWork({ db, compute }),
 });
 await sweepUploads(db);
+await sealKeys(db, allowed.secrets);
 await queueRefresh(db);
 const nightly = setInterval(
   () => void queueNightly(db).catch((error: unknown) => console.error('Queueing the look at places failed:', error)),

@@ -186,6 +186,11 @@ test('a database of the first version comes along with everything in it', async 
     expect(face).toMatchObject({ family: 'Gochi Hand', codePoints: facts.codePoints, unitsPerEm: facts.unitsPerEm });
     expect(face.coverage!.languages.find((l) => l.tag === 'en')!.level).toBe('full');
     expect(face.installs.map((i) => [i.id, i.address])).toEqual([[ids.install, 'http://old.example/fonts/new.woff2']]);
+    // A key that lay readable is sealed by now, and what was converted then is told as a recipe.
+    const [sealed] = (await server.sql.query('SELECT site_key AS k FROM place')) as unknown as [{ k: string }[]];
+    expect(sealed.map((p) => p.k)).toEqual([expect.stringMatching(/^aes-256-gcm:/)]);
+    const [items] = (await server.sql.query('SELECT recipe FROM delivery_item')) as unknown as [{ recipe: string }[]];
+    expect(items.map((i) => JSON.parse(i.recipe) as unknown)).toEqual([[{ step: 'container', options: { to: 'woff2' } }]]);
     expect(face.licenses[0]!.companions.map((c) => c.name)).toEqual(['terms.txt']);
     const { answer: delivery } = await person.call(routes.getDelivery, { params: { deliveryId: ids.delivery! } });
     expect(delivery.items[0]!.statement).toMatchObject({ words: 'I declare it.', person: 'Olda' });

@@ -4,6 +4,8 @@ import { join } from 'node:path';
 
 const PREFIX = 'aes-256-gcm:';
 
+export const isSealed = (text: string): boolean => text.startsWith(PREFIX);
+
 /**
  * Keeps keys of places so that who reads the database alone does not have them: AES-256-GCM (NIST SP 800-38D), under a key that
  * lies in the data folder and is made once.
@@ -38,7 +40,7 @@ export class Secrets {
 
   /** What was sealed; empty when it cannot be opened, as after a restore on another machine. Older rows are plain. */
   open(sealed: string): string {
-    if (!sealed.startsWith(PREFIX)) return sealed;
+    if (!isSealed(sealed)) return sealed;
     try {
       const data = Buffer.from(sealed.slice(PREFIX.length), 'base64');
       const decipher = createDecipheriv('aes-256-gcm', this.key, data.subarray(0, 12));

@@ -5,7 +5,7 @@ export { installedFaces, type Foresight } from './foresee.js';
 export { assignRole, installsWork, queueNightly } from './installs.js';
 export { installsAt } from './ledger.js';
 export { checkKit, createKit, openKit, writeKit } from './kit.js';
-export { describePlaces, findPlace, profileOf } from './places.js';
+export { describePlaces, findPlace, profileOf, sealKeys } from './places.js';
 export { PlaceEntity, Statement, type PlaceRow, type StatementRow } from './rows.js';
 export { placesRoutes } from './routes.js';
 export { placesRows, placesBytes } from './rows.js';

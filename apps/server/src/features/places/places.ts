@@ -3,6 +3,7 @@ import type { Place, PlaceKind } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import type { Compute } from '../../platform/compute/pool.js';
 import { notFound } from '../../platform/http/problem.js';
+import { isSealed, type Secrets } from '../../platform/secrets.js';
 import { render, type LeadRow } from '../faces/index.js';
 import { installsWhere } from '../library/index.js';
 import { PlaceEntity, type PlaceRow } from './rows.js';
@@ -13,6 +14,13 @@ export function profileOf(place: Pick<PlaceRow, 'profileId' | 'rules' | 'byHand'
   if (!found) throw new Error(`There is no profile ${place.profileId}.`);
   const own = withRules(found, place.rules);
   return place.byHand ? { ...own, connector: 'hand' } : own;
+}
+
+/** Keys that an earlier release kept readable are sealed, once. */
+export async function sealKeys(db: DataSource, secrets: Secrets): Promise<void> {
+  const places = db.getRepository(PlaceEntity);
+  for (const { id, siteKey } of await places.find({ select: { id: true, siteKey: true } }))
+    if (siteKey !== '' && !isSealed(siteKey)) await places.update({ id, siteKey }, { siteKey: secrets.seal(siteKey) });
 }
 
 export async function findPlace(db: DataSource, workspaceId: string, placeId: string): Promise<PlaceRow> {
