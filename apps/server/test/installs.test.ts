@@ -2,10 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { render } from '@orderly-glyph/core';
+import { readFontFile, render } from '@orderly-glyph/core';
 import { nodeCodec } from '@orderly-glyph/node';
 import { blankLicense, routes, type Answer, type Delivery, type PreflightFace } from '@orderly-glyph/schema';
-import { readFont } from '../../../packages/core/test/fonts.js';
+import { readFont, withTable } from '../../../packages/core/test/fonts.js';
 import { newOwner, startServer, startSite, type Person, type TestServer } from './setup.js';
 import { unzip } from './zips.js';
 
@@ -294,6 +294,18 @@ test('a server killed in the middle of a delivery to a slow place goes on and se
   ]);
   expect((await listed('store')).length).toBe(2);
   await withdrawAll('store');
+});
+
+test('a face larger than a list or a page may be goes there and is read back whole', async () => {
+  const noise = new Uint8Array(6 * 1024 * 1024);
+  for (let i = 0, x = 7; i < noise.length; i++) noise[i] = (x = (x * 1664525 + 1013904223) >>> 0) >>> 24;
+  const large = withTable(readFontFile(readFont('literata'), nodeCodec).fonts[0]!, 'ZZZZ', noise);
+  const faceId = (await owner.bringIn([['large.ttf', large]])).items[0]!.faceId!;
+  await owner.call(routes.createLicense, {
+    body: { ...blankLicense([faceId]), name: 'Large', kind: 'made-here', uses: { 'design-tool': 'yes', changing: 'yes' }, confirmed: true },
+  });
+  expect(outcome(await send(['design-tool'], [faceId]))).toEqual(['Our design-tool: installed']);
+  await withdrawAll('design-tool');
 });
 
 test('room is made by what is used least, and only once the new face is there is that the end of it', async () => {

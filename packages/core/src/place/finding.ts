@@ -142,10 +142,36 @@ export const formatList = (formats: readonly (FontFormat | TargetFormat)[]): str
 /** A size in KiB or MiB, rounded up, for people. */
 export const mib = (bytes: number): string =>
   bytes < 1024 * 1024 ? `${Math.ceil(bytes / 1024)} KiB` : `${(bytes / 1024 / 1024).toFixed(1)} MiB`;
+const keys = new Map<string, string>();
 /** What two faces of one family and style have in common, however the name is written. */
-export const twinKey = (family: string, style: string): string =>
-  `${family} ${style}`
-    .normalize('NFKC')
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, ' ')
-    .trim();
+export function twinKey(family: string, style: string): string {
+  const name = `${family} ${style}`;
+  let key = keys.get(name);
+  if (key === undefined) {
+    if (keys.size > 20_000) keys.clear();
+    key = name
+      .normalize('NFKC')
+      .toLowerCase()
+      .replace(/[^\p{L}\p{N}]+/gu, ' ')
+      .trim();
+    keys.set(name, key);
+  }
+  return key;
+}
+
+const byNames = new WeakMap<PlaceState, Map<string, FaceThere[]>>();
+/** Faces at a place that bear the names of a face; looked up once a state, since hundreds of faces ask. */
+export function twinsThere(there: PlaceState, family: string, style: string): readonly FaceThere[] {
+  let found = byNames.get(there);
+  if (!found) {
+    found = new Map();
+    for (const f of there.faces) {
+      const key = twinKey(f.family, f.style);
+      const known = found.get(key);
+      if (known) known.push(f);
+      else found.set(key, [f]);
+    }
+    byNames.set(there, found);
+  }
+  return found.get(twinKey(family, style)) ?? [];
+}

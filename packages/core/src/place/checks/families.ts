@@ -6,7 +6,11 @@ export const FAMILIES: Check = {
   look({ profile, placeName, there, family, batch }) {
     const most = profile.families;
     if (most === null || !there) return [];
-    const families = new Set([...there.faces.map((f) => f.family), ...batch.families.slice(0, batch.position)]);
+    const families = new Set(there.faces.map((f) => f.family));
+    // Of a long batch only so many are counted as matter for the sentence.
+    for (let i = 0; i < batch.position && families.size <= most; i++) families.add(batch.families[i]!);
+    const first = batch.families.indexOf(family);
+    if (first >= 0 && first < batch.position) return [];
     if (families.has(family) || families.size < most) return [];
     return [
       {

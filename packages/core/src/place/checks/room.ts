@@ -1,4 +1,4 @@
-import { twinKey, type Check } from '../finding.js';
+import { twinsThere, type Check } from '../finding.js';
 import { makeRoom } from '../remedies/index.js';
 
 /** Whether there is room for one more face. */
@@ -7,9 +7,8 @@ export const ROOM: Check = {
   look({ profile, placeName, there, batch, family, style }) {
     const most = profile.limits.faces;
     if (most === null || !there) return [];
-    const key = twinKey(family, style);
     // A face that takes the place of one that lies there needs no room of its own.
-    if (profile.twins !== 'beside' && there.faces.some((f) => twinKey(f.family, f.style) === key)) return [];
+    if (profile.twins !== 'beside' && twinsThere(there, family, style).length > 0) return [];
     const over = there.faces.length + batch.position + 1 - most;
     if (over <= 0) return [];
     const ours = there.faces

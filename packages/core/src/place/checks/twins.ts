@@ -1,4 +1,4 @@
-import { twinKey, type Check } from '../finding.js';
+import { twinsThere, type Check } from '../finding.js';
 import { remedy, renamed, replaceOld } from '../remedies/index.js';
 
 /** What of the same family and style lies there, or goes along. */
@@ -18,8 +18,7 @@ export const TWINS: Check = {
           overridable: false,
         },
       ];
-    const key = twinKey(family, style);
-    const same = there?.faces.filter((f) => twinKey(f.family, f.style) === key) ?? [];
+    const same = there ? twinsThere(there, family, style) : [];
     if (same.length === 0) return [];
     const sent = recipe.length > 0 ? (made?.sha256 ?? null) : sha256;
     if (sent !== null && same.some((f) => f.sha256 === sent))

@@ -1,3 +1,4 @@
+import { MAX_FILE } from '@orderly-glyph/node';
 import { z } from 'zod';
 import type { PlaceRow } from '../rows.js';
 import { asVisitor } from './visitor.js';
@@ -42,6 +43,7 @@ async function call(
   path: string,
   body?: { type: string; data: Uint8Array | string },
   headers: Record<string, string> = {},
+  mostBytes = 4 * 1024 * 1024,
 ): Promise<OutsideAnswer> {
   let answer: OutsideAnswer;
   try {
@@ -57,6 +59,7 @@ async function call(
         body: body?.data,
       },
       allowed.hosts,
+      { mostBytes },
     );
   } catch (error) {
     if (!(error instanceof OutsideError)) throw error;
@@ -130,7 +133,8 @@ export const SHELF: Connector = {
     );
   },
   async read(place, allowed, name) {
-    const answer = await call(place, allowed, 'GET', font(name));
+    // As large as any file that is put there.
+    const answer = await call(place, allowed, 'GET', font(name), undefined, {}, MAX_FILE);
     return answer.status === 404 ? null : answer.body;
   },
   async assign(place, allowed, role, name) {

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { MAX_FILE } from '@orderly-glyph/node';
 import type { PlaceRow } from '../rows.js';
 import type { Allowed } from './connector.js';
 import { askOutside, OutsideError, type OutsideAnswer } from './outside.js';
@@ -28,8 +29,8 @@ export function policyAllows(policy: string | undefined, page: URL, font: URL): 
  * @returns a sentence about what hinders it, or null
  */
 export async function asVisitor(place: PlaceRow, allowed: Allowed, name: string, sha256: string): Promise<string | null> {
-  const ask = (address: URL): Promise<OutsideAnswer> =>
-    askOutside(address, { method: 'GET', headers: {} }, allowed.hosts, { withinMs: 15_000 });
+  const ask = (address: URL, mostBytes = 4 * 1024 * 1024): Promise<OutsideAnswer> =>
+    askOutside(address, { method: 'GET', headers: {} }, allowed.hosts, { withinMs: 15_000, mostBytes });
   const page = new URL(place.page || place.address);
   try {
     const shown = await ask(page);
@@ -49,7 +50,7 @@ export async function asVisitor(place: PlaceRow, allowed: Allowed, name: string,
     if (!font) return `The style sheets of ${page.href} do not name ${name}, so no browser loads it.`;
     if (!policyAllows(shown.headers['content-security-policy'], page, font))
       return `The page's own policy (Content-Security-Policy) keeps browsers from loading ${font.href}.`;
-    const file = await ask(font);
+    const file = await ask(font, MAX_FILE);
     if (file.status !== 200) return `The style sheet leads browsers to ${font.href}, where there is nothing (HTTP ${file.status}).`;
     // Fonts from another origin need its leave. Source: CSS Fonts Module Level 4, 4.9 (font fetching requirements).
     const leave = file.headers['access-control-allow-origin'];
