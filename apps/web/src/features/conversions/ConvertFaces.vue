@@ -410,6 +410,9 @@ async function convert(): Promise<void> {
       </template>
       <p v-if="made.length > 1 && !busy" class="mt-4">
         <a class="link" :href="zipAddress" download>All {{ made.length }} files as a ZIP, with the report</a>
+        <RouterLink class="link ml-4" :to="{ path: '/places/check', query: { faces: faceIds.join(',') } }"
+          >Put these faces at places, each in the form it takes</RouterLink
+        >
       </p>
       <SizeChart v-if="sizes.length > 0 && !busy" class="mt-4" :rows="sizes" />
       <template v-if="perLanguage.length > 0 && !busy">

@@ -5,6 +5,7 @@ import { useLibrary, type Family } from '../library/library';
 import { useSession } from '../accounts/session';
 import { count, list, when } from '../../platform/words';
 import VerdictMark from '../licenses/VerdictMark.vue';
+import FaceHistory from '../places/FaceHistory.vue';
 
 /** The five questions, answered for a family as a whole. */
 const props = defineProps<{ family: Family }>();
@@ -85,6 +86,7 @@ const faceIds = computed(() => props.family.faces.map((f) => f.id).join(','));
     <section aria-labelledby="fq-where">
       <h2 id="fq-where" class="text-[17px]">Where is it?</h2>
       <p class="mt-1">{{ family.places.length === 0 ? 'Only here.' : `${list(family.places)}.` }}</p>
+      <FaceHistory :face-id="family.leadFaceId" />
     </section>
     <section aria-labelledby="fq-hand">
       <h2 id="fq-hand" class="text-[17px]">What do I hand over?</h2>

@@ -187,7 +187,7 @@ const check = computed(() => ({
           <button type="button" class="press-quiet" @click="arrange({ role: 'offered' })">Offer to customers</button>
           <button type="button" class="press-quiet" @click="arrange({ role: 'withheld' })">Withhold</button>
           <label class="flex items-center gap-2"
-            ><span class="note">Move to</span
+            ><span class="note whitespace-nowrap">Move to</span
             ><select class="field" @change="arrange({ kind: ($event.target as HTMLSelectElement).value as 'plain' })">
               <option value="" disabled selected>a kind</option>
               <option v-for="k in KINDS" :key="k" :value="k">{{ k }}</option>
@@ -220,7 +220,7 @@ const check = computed(() => ({
                 {{ standingOf(i, ended(i)).word }}{{ i.seenAt && !i.byHand ? `, ${when(i.seenAt)}` : '' }}
               </p>
               <p>{{ i.face }}</p>
-              <p>{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}, {{ i.version }}</p>
+              <p>{{ i.format.toUpperCase() }}, {{ size(i.bytes) }}, {{ i.version.split(';')[0] }}</p>
               <p>{{ i.installedBy }}, {{ when(i.installedAt) }}</p>
               <label v-if="place.roles.length > 0 && session.canEdit && !place.byHand" class="mt-1 block"
                 ><span class="sr-only">What {{ i.face }} is there</span

@@ -38,7 +38,7 @@ export const DESIGN_TOOL: Profile = {
     },
     { id: 'key', label: 'Key of the account', kind: 'secret', hint: 'In the settings of your account there', example: '' },
   ],
-  fileAddress: '{address}/fonts/{name}',
+  fileAddress: null,
   statement: 'I declare that {workspace} has the right to upload “{face}” to the online design tool {place} and to design with it there.',
   howTo: [
     'Open the brand set in which the face shall be seen; in another one it will look as if it were gone.',

@@ -31,7 +31,7 @@ export const PRINT_SHOP: Profile = {
     { id: 'address', label: 'Address of the shop’s office', kind: 'address', hint: '', example: 'https://print.example/our-shop' },
     { id: 'key', label: 'Key of the office', kind: 'secret', hint: 'The shop gave it to you', example: '' },
   ],
-  fileAddress: '{address}/fonts/{name}',
+  fileAddress: null,
   statement: 'I declare that {workspace} has the right to let customers of {place} set their own words in “{face}”.',
   howTo: [
     'Open the office of the print shop and the kind the face belongs to.',
