@@ -179,6 +179,13 @@ test('a remedy that the license forbids is shown as such, with the reason, and i
   expect(chosenRemedies(at('website', { mayChange }), ['way', 'smaller', 'no such']).recipe).toEqual(containerRecipe('woff2'));
 });
 
+test('what one remedy cannot mend does not fit, whatever another one mends', () => {
+  const both = preflight(at('website', { embedding: decodeEmbedding(2, 4) }));
+  expect(both.filter((f) => f.severity === 'stops').map((f) => f.code)).toEqual(['embedding-restricted', 'format']);
+  expect([fitOf(both), mendAll(both)]).toEqual(['does-not-fit', null]);
+  expect([fitOf(preflight(at('website'))), mendAll(preflight(at('website')))]).toEqual(['fits-after-remedy', ['way']]);
+});
+
 test('a file that is too large is packed, cut down to what the texts use, or given up, in this order', () => {
   const keep = [0x20, 0x7e];
   const large = { files: [{ format: 'ttf', bytes: 30_000_000 }], keep, estimate: () => 400_000 } as const;
@@ -232,6 +239,9 @@ test('names that are taken: replaced, refused or beside, and never what others p
   expect(found(at('computer', { there: taken }))).toEqual([['name-taken', 'replace rename']]);
   expect(chosenRemedies(at('computer', { there: taken }), ['replace'])).toEqual({ recipe: [], removes: ['i0'] });
   expect(found(at('computer', { there: there(1, { ...taken.faces[0]!, installId: null }) }))).toEqual([['name-taken', 'place rename']]);
+  // Where one of two is somebody else's, removing ours would not make the name free.
+  const mixed = { types: null, faces: [taken.faces[0]!, { ...taken.faces[0]!, name: 'x', installId: null }] };
+  expect(found(at('computer', { there: mixed }))).toEqual([['name-taken', 'place rename']]);
   expect(found(at('computer', { there: there(1, { ...taken.faces[0]!, sha256: 'a' }) }))).toEqual([['already-there', '']]);
   expect(found(at('design-tool', { there: taken }))).toEqual([['replaces-another', '']]);
   // A face that takes another's place needs no room.
@@ -265,6 +275,8 @@ test('names of files and families, types that are served, and uploads', () => {
   expect(note.map((f) => [f.code, f.severity])).toEqual([['several-uploads', 'note']]);
   expect(note[0]!.message).toMatch(/20 files at once.*41 go there in 3 uploads/);
   expect(found(at('design-tool', { batch: many[1]! }))).toEqual([]);
+  expect(found(at('design-tool', { batch: { ...many[0]!, total: 20 } }))).toEqual([]);
+  expect(found(at('design-tool', { batch: { ...many[0]!, total: 21 } })).map(([code]) => code)).toEqual(['several-uploads']);
 });
 
 test('what a face will have to set is held against its letters and its kind', () => {
@@ -283,6 +295,8 @@ test('what a face will have to set is held against its letters and its kind', ()
   expect(look({ role: 'text', joined: 'handwriting' })).toEqual(['ask joined-text choose-another']);
   expect(look({ joined: 'Arabic' })).toEqual([]);
   expect(look({ joined: 'Arabic' }, 'store')).toEqual(['note joined-letters ']);
+  // A tool that only spaces letters out breaks joins as well.
+  expect(look({ joined: 'Arabic', files: [{ format: 'ttf', bytes: 9 }] }, 'design-tool')).toEqual(['note joined-letters ']);
   expect(preflight(at('store', { files: web, joined: 'Arabic' }))[0]!.message).toMatch(/letter-spacing to zero and avoid all capitals/);
   expect(look({ there: there(3) })).toEqual(['note many-families ']);
   expect(look({ there: there(2) })).toEqual([]);

@@ -100,7 +100,11 @@ const isOwnTask = (p: Place): boolean => p.byHand || p.profileId === 'joined-com
 const going = computed(() => cells.value?.filter((c) => goes(c) && !byHand(c)) ?? []);
 const staying = computed(() => cells.value?.filter((c) => !goes(c)) ?? []);
 const mendable = computed(() => staying.value.filter((c) => c.mend !== null && c.mend.length > 0));
-const lacksNote = computed(() => going.value.some((c) => c.verdict.answer !== 'yes' && !notes.value[keyOf(c)]?.trim()));
+/** One reason for all that a license does not settle; a field may have its own. */
+const reason = ref('');
+const noteOf = (c: PreflightFace): string => notes.value[keyOf(c)]?.trim() || reason.value.trim();
+const unsettled = computed(() => going.value.filter((c) => c.verdict.answer !== 'yes'));
+const lacksNote = computed(() => unsettled.value.some((c) => !noteOf(c)));
 /** What is stated, by place; the words differ by the face's name only. */
 const stated = computed(() =>
   places.value.map((p) => ({ place: p, faces: going.value.filter((c) => c.placeId === p.id) })).filter((g) => g.faces.length > 0),
@@ -205,7 +209,7 @@ async function deliver(): Promise<void> {
             faceId: c.faceId,
             remedies: c.chosen,
             statement: c.clear ? c.statement : c.overrideStatement,
-            note: notes.value[keyOf(c)]?.trim() ?? '',
+            note: c.verdict.answer === 'yes' ? '' : noteOf(c),
             override: !c.clear,
           })),
         })),
@@ -343,6 +347,15 @@ async function deliver(): Promise<void> {
         <p class="mt-4">
           {{ session.session?.account?.name }}<span class="note block">{{ when(new Date().toISOString()) }}</span>
         </p>
+        <label v-if="wide && unsettled.length > 0 && session.canEdit" class="mt-4 block"
+          >Why you go ahead with {{ count(unsettled.length, 'field') }} that no license settles<textarea
+            v-model="reason"
+            class="field"
+            rows="2"
+            maxlength="1000"
+            placeholder="Whom you asked and what they said"
+          ></textarea>
+        </label>
         <button
           v-if="session.canEdit"
           type="button"
@@ -358,7 +371,9 @@ async function deliver(): Promise<void> {
                 : `State this and put ${count(new Set(going.map((c) => c.faceId)).size, 'face')} at ${count(stated.length, 'place')}`
           }}
         </button>
-        <p v-if="lacksNote" class="note mt-2 text-ask">Not every license says yes to this use. Write down on the left why you go ahead.</p>
+        <p v-if="lacksNote && !wide" class="note mt-2 text-ask">
+          Not every license says yes to this use. Write down on the left why you go ahead.
+        </p>
         <p v-for="p in places.filter(isOwnTask)" :key="p.id" class="note mt-2">
           {{ p.byHand ? `A person puts files at ${p.name}:` : `${p.name} fetches its faces itself:` }}
           <RouterLink class="link" :to="{ path: `/places/${p.id}`, query: { faces: faceIds.join(',') } }">{{
