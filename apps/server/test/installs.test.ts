@@ -136,6 +136,18 @@ test('faces go to five places in one go, each in the form that its place takes, 
   ]);
   expect((await shelf('website')).filter((i) => i.role).length).toBe(1);
   expect((await shelf('print-shop')).map((i) => i.format).sort()).toEqual(['otf', 'ttf']);
+  // Two at once are one, too.
+  const twice = randomUUID();
+  const cells = await check(['website'], [faces.didot]);
+  const body = {
+    batchId: twice,
+    orders: [
+      { placeId: places.website, faces: cells.map((c) => ({ faceId: c.faceId, remedies: c.chosen, statement: c.statement, note: '' })) },
+    ],
+  };
+  const both = await Promise.all([1, 2].map(() => owner.call(routes.createDeliveries, { body })));
+  expect([both.map((b) => b.status), new Set(both.flatMap((b) => b.answer.map((d) => d.id))).size]).toEqual([[200, 200], 1]);
+  await owner.finished(both[0]!.answer[0]!.jobId);
   // The same batch again, as after a lost answer, is the same batch.
   expect((await send(KINDS, [faces.hand, faces.variable], {}, batchId)).map((d) => d.id)).toEqual(sent.map((d) => d.id));
 
@@ -148,7 +160,7 @@ test('faces go to five places in one go, each in the form that its place takes, 
   await weather('design-tool', 'none');
   const seen = async (kind: Kind): Promise<string[]> => (await shelf(kind)).map((i) => i.seen).sort();
   expect([await seen('website'), await seen('computer'), await seen('design-tool')]).toEqual([
-    ['same', 'same'],
+    ['same', 'same', 'same'],
     ['absent', 'same'],
     ['unknown', 'unknown'],
   ]);
@@ -388,8 +400,8 @@ test('the print shop’s list: several moved at once, kinds, advice, pictures, a
     body: {
       ...blankLicense([twin]),
       name: 'Twin',
-      kind: 'made-here',
-      uses: { 'customers-words': 'yes', changing: 'yes' },
+      kind: 'bought',
+      uses: { 'customers-words': 'yes', website: 'no', changing: 'yes' },
       confirmed: true,
     },
   });
@@ -407,6 +419,10 @@ test('the print shop’s list: several moved at once, kinds, advice, pictures, a
   expect(await (await fetch(`${origin('print-shop')}/office`)).text()).toMatch(/display \(3\)/);
   const { answer: advice } = await owner.call(routes.placeAdvice, { params: { placeId: places['print-shop'] } });
   expect(advice.map((a) => a.message)).toEqual([expect.stringMatching(/look very alike/)]);
+  // What may not go to the website is answered with what looks like it, may go, and writes the same.
+  const [unlike] = await check(['website'], [twin]);
+  expect(unlike!.fit).toBe('does-not-fit');
+  expect(unlike!.findings[0]!.remedies.find((r) => r.id === 'look-alike')).toMatchObject({ label: 'Take GFS Didot Regular instead' });
   const hand = installs.find((i) => i.faceId === faces.hand)!;
   const back = Buffer.from(await (await owner.raw('GET', `/api/installs/${hand.id}/file`)).arrayBuffer());
   expect(back.equals(Buffer.from(readFont('gochiHand')))).toBe(true);

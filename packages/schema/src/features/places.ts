@@ -561,6 +561,7 @@ export const placesRoutes = {
     affects: 'library',
     path: '/api/places/:placeId/rules',
     access: 'owner',
+    notInDemo: true,
     summary: 'Change what a place takes; null goes back to the rules of its kind',
     params: z.object({ placeId: id }),
     body: z.object({ rules: placeRules.nullable(), version: z.number().int() }),

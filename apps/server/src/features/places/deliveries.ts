@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Delivery, deliveryOrder, Role } from '@orderly-glyph/schema';
-import { In, type DataSource } from 'typeorm';
+import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { conflict, notFound } from '../../platform/http/problem.js';
 import { JobEntity } from '../../platform/jobs/rows.js';
@@ -59,7 +59,7 @@ export async function createDeliveries(
   }
   const now = new Date();
   const ids: string[] = [];
-  await db.transaction(async (manager) => {
+  return sentOnce(db, workspaceId, batchId, ids, async (manager) => {
     for (const { place, order, checks } of checked) {
       const deliveryId = randomUUID();
       const jobId = randomUUID();
@@ -94,7 +94,25 @@ export async function createDeliveries(
       await keepStatements(manager, who, { deliveryId }, checks, order.faces, now);
     }
   });
-  return ids;
+}
+
+/** Carries something out that a batch may hold only once: of two at once the second gets what the first one made. */
+async function sentOnce(
+  db: DataSource,
+  workspaceId: string,
+  batchId: string | null,
+  ids: string[],
+  work: (manager: EntityManager) => Promise<void>,
+): Promise<string[]> {
+  try {
+    await db.transaction(work);
+    return ids;
+  } catch (error) {
+    if (batchId === null || (error as { code?: string }).code !== 'ER_DUP_ENTRY') throw error;
+    const sent = await db.getRepository(DeliveryEntity).find({ where: { batchId, workspaceId }, order: { createdAt: 'ASC' } });
+    if (sent.length === 0) throw conflict('This batch is known already. Start again; nothing was sent.');
+    return sent.map((d) => d.id);
+  }
 }
 
 /** Installs to take off, one delivery of the other kind for each place. */
@@ -116,7 +134,7 @@ export async function createWithdrawals(
       throw conflict(`A person takes files off ${place.name}; confirm it there. Nothing was taken off.`);
   const now = new Date();
   const ids: string[] = [];
-  await db.transaction(async (manager) => {
+  return sentOnce(db, workspaceId, batchId, ids, async (manager) => {
     for (const [placeId, own] of byPlace) {
       const [deliveryId, jobId] = [randomUUID(), randomUUID()];
       ids.push(deliveryId);
@@ -149,7 +167,6 @@ export async function createWithdrawals(
       );
     }
   });
-  return ids;
 }
 
 export async function describeDelivery(db: DataSource, workspaceId: string, deliveryId: string): Promise<Delivery> {

@@ -277,7 +277,7 @@ const check = computed(() => ({
         <li v-if="place.rules.families">{{ place.rules.families }} families at most, for calm and for speed</li>
         <li v-if="place.ownRules" class="text-soft">These are rules of your own.</li>
       </ul>
-      <p v-if="session.isOwner" class="mt-3"><RouterLink class="link" :to="`/places/${place.id}/rules`">Change the rules</RouterLink></p>
+      <p v-if="mayEdit" class="mt-3"><RouterLink class="link" :to="`/places/${place.id}/rules`">Change the rules</RouterLink></p>
       <template v-if="advice.length > 0">
         <h2 class="mt-6">Worth a second look</h2>
         <p v-for="a in advice" :key="a.message" class="mt-2 border-l-4 border-ask bg-ask-pale px-3 py-2">{{ a.message }}</p>

@@ -40,11 +40,14 @@ export class OutsideError extends Error {
   constructor(
     message: string,
     /** `unreachable`: the request was not sent. `unanswered`: it was, at least in part, and no whole answer came. */
-    readonly kind: 'private' | 'too-large' | 'unreachable' | 'unanswered' | 'moved',
+    readonly kind: 'private' | 'too-large' | 'unreachable' | 'unanswered' | 'moved' | 'untrusted',
   ) {
     super(message);
   }
 }
+
+/** How Node.js calls what is wrong with a certificate (its documentation of TLS, X509 certificate error codes). */
+const CERTIFICATE = /^(ERR_TLS_CERT|CERT_|DEPTH_ZERO_SELF_SIGNED|SELF_SIGNED_CERT|UNABLE_TO_(GET|VERIFY)|INVALID_CA|HOSTNAME_MISMATCH)/;
 
 export interface OutsideAnswer {
   status: number;
@@ -125,7 +128,9 @@ export function askOutside(
     request.on('socket', (socket) => socket.once('connect', () => (connected = true)));
     request.on('error', (error) => {
       clearTimeout(timer);
-      reject(error instanceof OutsideError ? error : new OutsideError(error.message, broken()));
+      if (error instanceof OutsideError) return reject(error);
+      // Nothing of the request is sent before the certificate holds.
+      reject(new OutsideError(error.message, CERTIFICATE.test((error as NodeJS.ErrnoException).code ?? '') ? 'untrusted' : broken()));
     });
     request.on('response', (response) => {
       const status = response.statusCode ?? 0;

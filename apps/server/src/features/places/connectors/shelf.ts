@@ -10,6 +10,8 @@ const WHY: Readonly<Record<OutsideError['kind'], string>> = {
   'too-large': 'answers without an end. Nothing of it was taken as true; ask whoever runs the site.',
   moved: 'sends us to another address, which is not followed. Enter the address it has moved to.',
   unreachable: 'does not answer. Nothing was put there; see that it runs and try again.',
+  untrusted:
+    'shows a certificate that does not hold: it ran out, is for another name, or nobody vouches for it. Nothing was sent; ask whoever runs it.',
   unanswered: 'took the request and did not answer it. Whether it was carried out is found out by looking.',
 };
 

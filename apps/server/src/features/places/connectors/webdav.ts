@@ -38,6 +38,7 @@ async function call(
       'too-large': 'answers without an end.',
       moved: 'sends us to another address, which is not followed. Enter the address it has moved to.',
       unreachable: 'does not answer. Nothing was put there; see that it runs and try again.',
+      untrusted: 'shows a certificate that does not hold. Nothing was sent; ask whoever runs it.',
       unanswered: 'took the request and did not answer it. Whether it was carried out is found out by looking.',
     }[error.kind];
     throw new PlaceError(

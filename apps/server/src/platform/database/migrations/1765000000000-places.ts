@@ -15,7 +15,7 @@ export class Places1765000000000 implements MigrationInterface {
       `CREATE TABLE place_rules (id BIGINT AUTO_INCREMENT PRIMARY KEY, place_id ${ID} NOT NULL, rules MEDIUMTEXT NULL, by_name VARCHAR(255) NOT NULL, at DATETIME(3) NOT NULL, ${owned}, KEY (place_id), FOREIGN KEY (place_id) REFERENCES place (id) ON DELETE CASCADE) ${OPTIONS}`,
     );
     await runner.query(
-      `ALTER TABLE delivery ADD COLUMN batch_id ${ID} NULL, ADD COLUMN errand VARCHAR(10) NOT NULL DEFAULT 'put', ADD COLUMN role VARCHAR(40) NULL, ADD KEY (batch_id)`,
+      `ALTER TABLE delivery ADD COLUMN batch_id ${ID} NULL, ADD COLUMN errand VARCHAR(10) NOT NULL DEFAULT 'put', ADD COLUMN role VARCHAR(40) NULL, ADD UNIQUE KEY one_of_a_batch (batch_id, place_id, errand)`,
     );
     await runner.query(`UPDATE delivery SET role = 'headings' WHERE headings = 1`);
     await runner.query(`ALTER TABLE delivery_item ADD COLUMN recipe MEDIUMTEXT NULL, ADD COLUMN removes TEXT NULL`);
