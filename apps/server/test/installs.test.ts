@@ -320,6 +320,30 @@ test('a face larger than a list or a page may be goes there and is read back who
   await withdrawAll('design-tool');
 });
 
+test('a server killed in the middle of a family: what went comes off again when the rest is refused afterwards', async () => {
+  const { families } = (await owner.call(routes.listFamilies)).answer;
+  const pair = families.find((f) => f.name === 'Literata')!.faces.map((f) => f.id);
+  expect(pair.length).toBeGreaterThan(1);
+  const cells = await check(['website'], pair);
+  await weather('website', 'slow');
+  const { answer: d } = await owner.call(routes.createDelivery, {
+    body: {
+      placeId: places.website,
+      faces: cells.map((c) => ({ faceId: c.faceId, remedies: c.chosen, statement: c.statement, note: '' })),
+    },
+  });
+  const states = async (): Promise<string[]> =>
+    (await owner.call(routes.getDelivery, { params: { deliveryId: d.id } })).answer.items.map((i) => i.state);
+  while (!(await states()).includes('installed')) await new Promise((r) => setTimeout(r, 100));
+  await server.kill();
+  await weather('website', 'full');
+  await server.restart();
+  await owner.finished(d.jobId);
+  await weather('website', 'none');
+  expect(new Set(await states())).toEqual(new Set(['refused']));
+  expect([await listed('website'), await shelf('website')]).toEqual([[], []]);
+});
+
 test('room is made by what is used least, and only once the new face is there is that the end of it', async () => {
   const { answer: place } = await owner.call(routes.listPlaces);
   const tool = place.find((p) => p.id === places['design-tool'])!;

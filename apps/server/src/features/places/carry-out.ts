@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { fileBase, FORMAT_INFO, type Recipe } from '@orderly-glyph/core';
-import { In, type DataSource } from 'typeorm';
+import { In, IsNull, type DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { ComputeError } from '../../platform/compute/pool.js';
 import { conflict, notFound } from '../../platform/http/problem.js';
@@ -198,7 +198,11 @@ async function deliverOne(
   uploads: Uploads,
 ): Promise<Outcome> {
   const { item, lead } = member;
-  if (item.state === 'installed') return { state: 'installed', done: null };
+  if (item.state === 'installed') {
+    // Put there by an earlier try of this job; it comes off again if the rest of its family is refused now.
+    const [install] = await db.getRepository(InstallEntity).findBy({ deliveryId: delivery.id, faceId: item.faceId, removedAt: IsNull() });
+    return { state: 'installed', done: install ? { member, installing: installingOf(install), removed: [] } : null };
+  }
   const { workspaceId } = delivery;
   const profile = profileOf(place);
   const connector = connectorOf(profile);
@@ -206,7 +210,8 @@ async function deliverOne(
   // Whether what is being installed may lie there, whatever the next call says: a place that goes away after it took a file
   // has not given it back.
   let mayBeThere = before !== null;
-  const removed: InstallRow[] = [];
+  // What an earlier try of this job took off already belongs to what is put back.
+  const removed = await takenOff(db, delivery, item);
   const note = (kind: InstallEventKind, said = ''): Promise<unknown> =>
     db.transaction((manager) => record(manager, installing!, kind, by, said));
   try {
@@ -279,7 +284,6 @@ async function deliverOne(
       return { state: 'refused', message, removed };
     }
     const installed = installing;
-    if (profile.twins === 'replaces') await noticeReplaced({ db, allowed }, place, installed, by);
     await countAsInstalled(db, item, installed, by, 'Put there, read back, and the same byte for byte.', null, lead.sha256);
     if (delivery.role && (connector.assign || connector.sheet)) {
       await giveRole(db, allowed, place, installed, delivery.role, by);
@@ -327,11 +331,13 @@ async function tidy({ db, allowed }: Deps, delivery: DeliveryRow, place: PlaceRo
   const say = (item: DeliveryItemRow, message: string): Promise<unknown> =>
     db.getRepository(DeliveryItem).update({ id: item.id }, { message: message.slice(0, 1000) });
   const connector = connectorOf(profileOf(place));
+  const by = (await db.getRepository(Account).findOneBy({ id: delivery.createdBy }))?.name ?? '';
   try {
+    if (delivery.errand === 'put' && profileOf(place).twins === 'replaces') await noticeReplaced({ db, allowed }, place, by);
     await writeSheet(db, allowed, place);
   } catch (error) {
     if (!(error instanceof PlaceError)) throw error;
-    for (const item of items) await say(item, `${item.message} The style sheet could not be written: ${error.message}`);
+    for (const item of items) await say(item, `${item.message} What lies there could not be put in order: ${error.message}`);
     return;
   }
   if (delivery.errand !== 'put' || !connector.asVisitor || !visited(place) || (!delivery.role && !(connector.sheet && place.page !== '')))
@@ -361,6 +367,13 @@ async function toRemove(
   const here = await withdrawPlan(db, workspaceId, { faceIds: null, placeId: place.id });
   const older = profileOf(place).replacing === 'remove-first';
   return here.filter((i) => item.removes?.includes(i.id) || (older && i.faceId === item.faceId && i.remoteName !== installing.remoteName));
+}
+
+/** What this delivery took off for a face before its server was killed. */
+async function takenOff(db: DataSource, delivery: DeliveryRow, item: DeliveryItemRow): Promise<InstallRow[]> {
+  if (!item.removes || item.removes.length === 0) return [];
+  const gone = await db.getRepository(InstallEntity).findBy({ id: In(item.removes), placeId: delivery.placeId });
+  return gone.filter((i) => i.removedAt !== null && i.removedAt >= delivery.createdAt);
 }
 
 /** Takes an install off and looks whether it is gone. @throws PlaceError */
@@ -436,16 +449,12 @@ async function putBack({ db, allowed }: Deps, place: PlaceRow, removed: readonly
 }
 
 /** Where a place itself gives a name to the newer file, the older one is gone without a word; our record follows what is there. */
-async function noticeReplaced(
-  { db, allowed }: Pick<Deps, 'db' | 'allowed'>,
-  place: PlaceRow,
-  installed: Installing,
-  by: string,
-): Promise<void> {
-  for (const old of await withdrawPlan(db, installed.workspaceId, { faceIds: null, placeId: place.id })) {
-    if (old.remoteName === installed.remoteName || (await lookAt(place, allowed, old)) !== 'absent') continue;
-    await db.transaction((manager) => record(manager, installingOf(old), 'absent', by, 'The place gave its name to the newer file.'));
-  }
+async function noticeReplaced({ db, allowed }: Pick<Deps, 'db' | 'allowed'>, place: PlaceRow, by: string): Promise<void> {
+  const there = new Set((await connectorOf(profileOf(place)).list(place, allowed)).files.map((f) => f.name));
+  for (const old of await installsAt(db, place.id))
+    // The list may be cut short; only what cannot be read either is gone.
+    if (!there.has(old.remoteName) && (await lookAt(place, allowed, old)) === 'absent')
+      await db.transaction((manager) => record(manager, installingOf(old), 'absent', by, 'The place gave its name to the newer file.'));
 }
 
 /** Gives what lies there a role, on record. @throws PlaceError */
@@ -461,12 +470,9 @@ export async function giveRole(
   await db.transaction(async (manager) => {
     await record(manager, installing, 'assigned', by, role);
     // A role is one face's; lists of offered and withheld faces are not.
-    if (role !== 'offered' && role !== 'withheld')
-      await manager.query('UPDATE install SET role = NULL WHERE place_id = ? AND role = ? AND id <> ?', [
-        place.id,
-        role,
-        installing.installId,
-      ]);
+    if (role === 'offered' || role === 'withheld') return;
+    for (const other of await installsAt(manager, place.id))
+      if (other.role === role && other.id !== installing.installId) await record(manager, installingOf(other), 'assigned', by, '');
   });
 }
 

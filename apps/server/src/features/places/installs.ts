@@ -84,7 +84,7 @@ const NIGHTLY_MS = 24 * 3_600_000;
 /** Queues the nightly look for workspaces where something is installed and nobody looked for a day. */
 export async function queueNightly(db: DataSource): Promise<void> {
   const rows = (await db.query(
-    `SELECT DISTINCT i.workspace_id AS id FROM install i JOIN place p ON p.id = i.place_id AND p.by_hand = 0
+    `SELECT DISTINCT i.workspace_id AS id FROM install i JOIN place p ON p.id = i.place_id AND p.by_hand = 0 AND p.profile_id <> 'joined-computer'
      WHERE i.removed_at IS NULL AND (i.seen_at IS NULL OR i.seen_at < ?) AND NOT EXISTS (SELECT 1 FROM job j WHERE j.workspace_id = i.workspace_id AND j.kind = 'installs' AND j.created_at > ?)`,
     [new Date(Date.now() - NIGHTLY_MS), new Date(Date.now() - NIGHTLY_MS / 2)],
   )) as { id: string }[];

@@ -5,6 +5,17 @@ const at = (i: number): Date => new Date(Date.UTC(2026, 0, 1, 0, i));
 const standing = (...kinds: InstallEventKind[]) =>
   fold(kinds.map((kind, i) => ({ kind, at: at(i), note: kind === 'assigned' ? 'headings' : '' })));
 
+test('a role that another face took over is its role no longer', () => {
+  const events = [
+    { kind: 'verified', at: at(0), note: '' },
+    { kind: 'assigned', at: at(1), note: 'headings' },
+    { kind: 'assigned', at: at(2), note: '' },
+    { kind: 'verified', at: at(3), note: '' },
+  ] as const;
+  expect(fold(events.slice(0, 2)).role).toBe('headings');
+  expect(fold(events).role).toBeNull();
+});
+
 test('how an install stands follows from its events alone', () => {
   expect(standing('planned')).toMatchObject({ state: 'open', installedAt: null });
   expect(standing('planned', 'put')).toMatchObject({ state: 'put', installedAt: null });

@@ -56,7 +56,8 @@ export function fold(events: readonly Pick<InstallEventRow, 'kind' | 'at' | 'not
         out.removedAt = null;
         break;
       case 'assigned':
-        out.role = note;
+        // Nothing said: another face has the role now.
+        out.role = note === '' ? null : note;
         break;
       case 'withdrawn':
       case 'absent':

@@ -40,7 +40,8 @@ const WORDS: Record<string, string> = {
     <p v-else-if="events?.length === 0" class="note mt-1">It was never at any place.</p>
     <ol v-else-if="events" class="mt-1 border-t border-rule">
       <li v-for="(e, i) in events.filter((x) => x.kind !== 'planned' && x.kind !== 'removing')" :key="i" class="border-b border-rule py-1">
-        {{ when(e.at) }}: {{ WORDS[e.kind] ?? e.kind }} {{ e.place }}<span class="note">, {{ e.by }}{{ e.note ? `; ${e.note}` : '' }}</span>
+        {{ when(e.at) }}: {{ e.kind === 'assigned' && e.note === '' ? 'another face has its role at' : (WORDS[e.kind] ?? e.kind) }}
+        {{ e.place }}<span class="note">, {{ e.by }}{{ e.note ? `; ${e.note}` : '' }}</span>
       </li>
     </ol>
   </details>
