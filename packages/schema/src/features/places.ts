@@ -104,6 +104,10 @@ export const place = z.object({
   page: z.string(),
   /** Whether a person puts files there, with a kit and a list. */
   byHand: z.boolean(),
+  /** Whether it is a computer that fetches its files itself. */
+  fetches: z.boolean(),
+  /** Whether people choose among its faces, so that each is offered or withheld. */
+  isList: z.boolean(),
   rules: placeRules,
   /** Whether these are rules of its own. */
   ownRules: z.boolean(),

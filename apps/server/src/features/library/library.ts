@@ -6,6 +6,7 @@ import {
   LIMIT_KEYS,
   LINE,
   profile,
+  PROFILES,
   newerFirst,
   verdictTable,
   type Answer,
@@ -92,6 +93,9 @@ export async function companionsOf(db: DataSource, workspaceId: string, faceIds:
   return out;
 }
 
+/** Kinds of places whose computers fetch their faces themselves. */
+const FETCHING = PROFILES.filter((p) => p.connector === 'joined').map((p) => p.id);
+
 export async function installsWhere(
   db: DataSource,
   workspaceId: string,
@@ -101,10 +105,10 @@ export async function installsWhere(
   if (ids.length === 0) return [];
   const rows = (await db.query(
     `SELECT i.id, i.face_id AS faceId, CONCAT(family.name, ' ', face.style) AS face, i.place_id AS placeId, p.name AS place, i.format, i.bytes, i.version, p.address, p.profile_id AS profileId, i.remote_name AS remoteName, i.installed_at AS installedAt, i.installed_by AS installedBy,
-       i.role, i.by_hand AS byHand, (p.profile_id = 'joined-computer' AND (i.seen = 'unknown' OR i.leaving = 1)) AS waits, i.seen, i.seen_at AS seenAt, i.source_sha256 IS NOT NULL AND i.source_sha256 <> lf.sha256 AS outdated
+       i.role, i.by_hand AS byHand, (p.profile_id IN (?) AND (i.seen = 'unknown' OR i.leaving = 1)) AS waits, i.seen, i.seen_at AS seenAt, i.source_sha256 IS NOT NULL AND i.source_sha256 <> lf.sha256 AS outdated
      FROM install i JOIN place p ON p.id = i.place_id JOIN face ON face.id = i.face_id JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file lf ON lf.id = ff.file_id
      WHERE i.workspace_id = ? AND i.removed_at IS NULL AND i.${column} IN (?) ORDER BY i.installed_at DESC`,
-    [workspaceId, ids],
+    [FETCHING, workspaceId, ids],
   )) as (Omit<Install, 'installedAt' | 'link' | 'seenAt'> & {
     installedAt: Date;
     seenAt: Date | null;

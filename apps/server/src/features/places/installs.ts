@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { fileBase, FORMAT_INFO, verdict } from '@orderly-glyph/core';
+import { fileBase, FORMAT_INFO, PROFILES, verdict } from '@orderly-glyph/core';
 import type { Answer, routes } from '@orderly-glyph/schema';
 import { In, IsNull, type DataSource } from 'typeorm';
 import { conflict, invalid, notFound } from '../../platform/http/problem.js';
@@ -78,15 +78,18 @@ export function installsWork({ db, allowed }: Pick<Foresight, 'db' | 'allowed'>)
   };
 }
 
+/** Kinds of places that tell by themselves what lies there. */
+const FETCHING = PROFILES.filter((p) => p.connector === 'joined').map((p) => p.id);
+
 /** Milliseconds between two looks at everything by itself. */
 const NIGHTLY_MS = 24 * 3_600_000;
 
 /** Queues the nightly look for workspaces where something is installed and nobody looked for a day. */
 export async function queueNightly(db: DataSource): Promise<void> {
   const rows = (await db.query(
-    `SELECT DISTINCT i.workspace_id AS id FROM install i JOIN place p ON p.id = i.place_id AND p.by_hand = 0 AND p.profile_id <> 'joined-computer'
+    `SELECT DISTINCT i.workspace_id AS id FROM install i JOIN place p ON p.id = i.place_id AND p.by_hand = 0 AND p.profile_id NOT IN (?)
      WHERE i.removed_at IS NULL AND (i.seen_at IS NULL OR i.seen_at < ?) AND NOT EXISTS (SELECT 1 FROM job j WHERE j.workspace_id = i.workspace_id AND j.kind = 'installs' AND j.created_at > ?)`,
-    [new Date(Date.now() - NIGHTLY_MS), new Date(Date.now() - NIGHTLY_MS / 2)],
+    [FETCHING, new Date(Date.now() - NIGHTLY_MS), new Date(Date.now() - NIGHTLY_MS / 2)],
   )) as { id: string }[];
   for (const { id } of rows) await queueCheck(db, id, null);
 }

@@ -51,6 +51,8 @@ export async function describePlaces(db: DataSource, workspaceId: string, rows: 
       hostKey: row.hostKey,
       page: row.page,
       byHand: Boolean(row.byHand),
+      fetches: p.connector === 'joined',
+      isList: p.roles.some((r) => r.id === 'offered') && !row.byHand,
       rules: rulesOf(p) as Place['rules'],
       ownRules: row.rules !== null,
       howTo: [...p.howTo],

@@ -96,7 +96,7 @@ const keyOf = (c: PreflightFace): string => `${c.faceId} ${c.placeId}`;
 const goes = (c: PreflightFace): boolean => c.clear || (c.overridable && override.value[keyOf(c)] === true);
 const byHand = (c: PreflightFace): boolean => places.value.some((p) => p.id === c.placeId && isOwnTask(p));
 /** Where a person or the computer itself puts what goes there. */
-const isOwnTask = (p: Place): boolean => p.byHand || p.profileId === 'joined-computer';
+const isOwnTask = (p: Place): boolean => p.byHand || p.fetches;
 const going = computed(() => cells.value?.filter((c) => goes(c) && !byHand(c)) ?? []);
 const staying = computed(() => cells.value?.filter((c) => !goes(c)) ?? []);
 const mendable = computed(() => staying.value.filter((c) => c.mend !== null && c.mend.length > 0));

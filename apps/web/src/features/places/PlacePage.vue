@@ -32,7 +32,7 @@ const installs = computed(() => {
 const ended = (i: Install): boolean => library.faces.get(i.faceId)?.family.verdicts[place.value!.use] === 'no';
 const replaceable = (i: Install): boolean => i.outdated || i.seen === 'absent' || i.seen === 'other';
 /** A computer that fetches its faces itself. */
-const fetches = computed(() => place.value?.profileId === 'joined-computer');
+const fetches = computed(() => place.value?.fetches ?? false);
 const computer = ref<InstanceType<typeof JoinedComputer> | null>(null);
 const problem = ref('');
 const mayEdit = computed(() => session.isOwner && !session.session?.account?.demo);
@@ -101,7 +101,7 @@ async function assign(i: Install, role: string): Promise<void> {
   }
 }
 /** The print shop's list: several at once, kinds, and advice. */
-const isList = computed(() => place.value?.profileId === 'print-shop' && !place.value.byHand);
+const isList = computed(() => place.value?.isList ?? false);
 const KINDS = ['plain', 'with feet', 'handwriting', 'display'] as const;
 const picked = ref<string[]>([]);
 const advice = ref<{ message: string; faceIds: string[] }[]>([]);
