@@ -1,6 +1,7 @@
 import type { Recipe } from '../convert/index.js';
 import type { CheckContext, Remedy } from './finding.js';
 import { preflight } from './preflight.js';
+import { formatAfter } from './remedies/index.js';
 
 /**
  * The recipe of remedies that a person chose by their ids, and the installs that come off first. Remedies are looked up in what
@@ -17,8 +18,9 @@ export function chosenRemedies(context: CheckContext, ids: readonly string[]): {
     const steps = offered.get(id)?.steps ?? [];
     if (steps.length === 0) continue;
     recipe = recipe.length === 0 ? steps : joined(recipe, steps);
-    // A face that was converted may show what its size or its name is then.
-    collect({ ...context, recipe, made: null });
+    // Only what was made shows that it is too large, so what would make it smaller may be chosen along with any recipe.
+    const format = (formatAfter(recipe) ?? context.state.format) as NonNullable<CheckContext['made']>['format'];
+    collect({ ...context, recipe, made: { format, bytes: Number.MAX_SAFE_INTEGER, sha256: null } });
   }
   return { recipe, removes: [...new Set(ids.flatMap((id) => offered.get(id)?.removes ?? []))] };
 }

@@ -199,7 +199,7 @@ test('a file that is too large is packed, cut down to what the texts use, or giv
   const web = at('store', { ...large, estimate: () => 400_000 });
   expect(chosenRemedies(web, ['way']).recipe).toEqual(containerRecipe('woff2'));
   const both = chosenRemedies({ ...web, files: [{ format: 'ttf', bytes: 2_000_000 }] }, ['way', 'smaller']).recipe;
-  expect(both.map((r) => r.step)).toEqual(['container']);
+  expect(both.map((r) => r.step)).toEqual(['subset', 'container']);
   const made = { ...web, recipe: containerRecipe('woff2'), made: { format: 'woff2', bytes: 600_000, sha256: null } } as const;
   expect(preflight(made)[0]!.remedies[0]).toMatchObject({
     id: 'smaller',

@@ -100,7 +100,7 @@ export async function stateOf(db: DataSource, allowed: Allowed, place: PlaceRow)
   )) as { id: string; remoteName: string; sha256: string; role: string | null; installedAt: Date; family: string; style: string }[];
   const byName = new Map(installs.map((i) => [i.remoteName, i]));
   // What has a role is in use today; the rest since the day it was put there.
-  const used = (i: (typeof installs)[number]): string => (i.role ? '9999' : i.installedAt.toISOString().slice(0, 10));
+  const used = (i: (typeof installs)[number]): string => (i.role ? new Date() : i.installedAt).toISOString().slice(0, 10);
   const ours = (i: (typeof installs)[number], family = i.family, style = i.style): FaceThere => ({
     name: i.remoteName,
     family,
