@@ -1,13 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { readFontFile, render } from '@orderly-glyph/core';
+import { Builder, readFontFile, render, writeSfnt, type Pen } from '@orderly-glyph/core';
 import { nodeCodec } from '@orderly-glyph/node';
 import { blankLicense, routes, type Answer, type Delivery, type PreflightFace } from '@orderly-glyph/schema';
 import { readFont, withTable } from '../../../packages/core/test/fonts.js';
 import { newOwner, startServer, startSite, type Person, type TestServer } from './setup.js';
-import { unzip } from './zips.js';
+import { unzip, zip } from './zips.js';
 
 /** The same face under another name. */
 const convertFace = (bytes: Uint8Array): Uint8Array =>
@@ -36,7 +36,11 @@ const listed = async (kind: Kind): Promise<{ name: string; family: string; roles
 
 beforeAll(async () => {
   practice = await startSite(PORT, join(dir, 'practice'));
-  server = await startServer({ PRIVATE_PLACES: KINDS.map((_, i) => `127.0.0.1:${PORT + i}`).join(',') });
+  mkdirSync(join(dir, 'folders'));
+  server = await startServer({
+    PLACE_FOLDERS: join(dir, 'folders'),
+    PRIVATE_PLACES: KINDS.map((_, i) => `127.0.0.1:${PORT + i}`).join(','),
+  });
   owner = await newOwner(server.address, 'Placer');
   const { items } = await owner.bringIn([
     ['hand.ttf', readFont('gochiHand')],
@@ -127,11 +131,11 @@ test('faces go to five places in one go, each in the form that its place takes, 
   const batchId = randomUUID();
   const sent = await send(KINDS, [faces.hand, faces.variable], { website: 'headings', store: 'buttons', 'print-shop': 'offered' }, batchId);
   expect(new Set(outcome(sent))).toEqual(new Set(KINDS.map((k) => `Our ${k}: installed`)));
-  expect(sent.find((d) => d.place === 'Our website')!.items[1]!.message).toMatch(/visitor’s browser gets it/);
-  // Roles are one face's: the second one took them over; a list of offered faces has both.
+  expect(sent.find((d) => d.place === 'Our website')!.items[0]!.message).toMatch(/visitor’s browser gets it/);
+  // Roles are one face's: the first one has it; a list of offered faces has both.
   const roles = async (kind: Kind): Promise<string[][]> => (await listed(kind)).map((f) => f.roles);
   expect([await roles('website'), await roles('print-shop')]).toEqual([
-    [[], ['headings']],
+    [['headings'], []],
     [['offered'], ['offered']],
   ]);
   expect((await shelf('website')).filter((i) => i.role).length).toBe(1);
@@ -441,6 +445,16 @@ test('the print shop’s list: several moved at once, kinds, advice, pictures, a
     [['offered'], ['offered'], ['offered']],
   ]);
   expect(await (await fetch(`${origin('print-shop')}/office`)).text()).toMatch(/display \(3\)/);
+  // The order in which customers see them is the one that was asked for, and that of our list.
+  const names = async (): Promise<string[]> => (await listed('print-shop')).map((f) => f.name);
+  expect((await shelf('print-shop')).map((i) => i.address.split('/').at(-1))).toEqual(await names());
+  const order = [installs[2]!, installs[0]!, installs[1]!].map((i) => i.id);
+  const put = { params: { placeId: places['print-shop'] }, body: { installIds: order, ordered: true } };
+  expect((await owner.call(routes.arrangeInstalls, put)).answer.refused).toEqual([]);
+  expect((await shelf('print-shop')).map((i) => i.id)).toEqual(order);
+  expect((await shelf('print-shop')).map((i) => i.address.split('/').at(-1))).toEqual(await names());
+  const website = { params: { placeId: places.website }, body: { installIds: order, ordered: true } };
+  expect((await owner.call(routes.arrangeInstalls, website)).status).toBe(404);
   const { answer: advice } = await owner.call(routes.placeAdvice, { params: { placeId: places['print-shop'] } });
   expect(advice.map((a) => a.message)).toEqual([expect.stringMatching(/look very alike/)]);
   // What may not go to the website is answered with what looks like it, may go, and writes the same.
@@ -609,3 +623,52 @@ describe('a computer that fetches its faces itself', () => {
     expect(await assign([faceId], [], other.id)).toEqual({ status: 409, message: expect.stringMatching(/1 seat and all are taken/) });
   });
 });
+
+test('five hundred faces are checked for ten places at once, and forty of them laid into all ten', async () => {
+  const person = await newOwner(server.address, 'Many');
+  const row = (i: number): Uint8Array => {
+    const builder = new Builder({ names: { 1: `Row ${i}`, 2: 'Regular', 5: 'Version 1.0' } });
+    builder.add({ name: '.notdef', codePoints: [], advance: 500, draw: null });
+    const draw = (pen: Pen): void => {
+      pen.moveTo(50, 0);
+      pen.lineTo(50, 700);
+      pen.lineTo(560 - i, 700);
+      pen.closePath();
+    };
+    builder.add({ name: 'A', codePoints: [65], advance: 600, draw });
+    return writeSfnt(builder.build());
+  };
+  const bundle = await zip(Array.from({ length: 500 }, (_, i) => [`row-${i}.ttf`, row(i)] as const));
+  const { items } = await person.bringIn([['rows.zip', bundle]]);
+  const faceIds = items.flatMap((i) => (i.faceId ? [i.faceId] : []));
+  expect(faceIds.length).toBe(500);
+  await person.call(routes.createLicense, {
+    body: { ...blankLicense(faceIds), name: 'Ours', kind: 'made-here', uses: { 'design-work': 'yes' }, confirmed: true },
+  });
+  const placeIds: string[] = [];
+  for (let i = 0; i < 10; i++) {
+    const { answer } = await person.call(routes.createPlace, { body: { name: `Folder ${i}`, profileId: 'folder', address: `many-${i}` } });
+    placeIds.push(answer.id);
+  }
+  const { answer, status } = await person.call(routes.checkForPlaces, { body: { faceIds, placeIds, mendAll: true } });
+  expect([status, answer.cells.length, answer.unseen]).toEqual([200, 5000, []]);
+  expect(answer.cells.filter((c) => c.fit !== 'fits' || !c.clear)).toEqual([]);
+  const batchId = randomUUID();
+  const sent = await person.call(routes.createDeliveries, {
+    body: {
+      batchId,
+      orders: placeIds.map((placeId) => ({
+        placeId,
+        role: null,
+        faces: answer.cells
+          .filter((c) => c.placeId === placeId && faceIds.indexOf(c.faceId) < 40)
+          .map((c) => ({ faceId: c.faceId, remedies: [], statement: c.statement, note: '' })),
+      })),
+    },
+  });
+  for (const d of sent.answer) expect(await person.finished(d.jobId)).toBe('done');
+  const { deliveries } = (await person.call(routes.getDeliveries, { params: { batchId } })).answer;
+  expect(deliveries.flatMap((d) => d.items).filter((i) => i.state !== 'installed')).toEqual([]);
+  const laid = readdirSync(join(dir, 'folders'), { recursive: true, encoding: 'utf8' });
+  for (let i = 0; i < 10; i++) expect(laid.filter((f) => f.includes(`many-${i}/`) && f.endsWith('.ttf')).length).toBe(40);
+}, 120_000);

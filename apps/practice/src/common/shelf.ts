@@ -82,9 +82,12 @@ export class Shelf {
       };
       await this.write(join(this.dir, 'files', kept.sha256), data);
       const gone = this.state.faces.filter((f) => f.part === kept.part && (f.name === kept.name || instead.includes(f.name)));
+      // A newer file stands where the older one stood.
+      const at = gone[0] ? this.state.faces.indexOf(gone[0]) : this.state.faces.length;
+      const faces = this.state.faces.filter((f) => !gone.includes(f));
       await this.save({
         ...this.state,
-        faces: [...this.state.faces.filter((f) => !gone.includes(f)), kept],
+        faces: [...faces.slice(0, at), kept, ...faces.slice(at)],
         uploads: upload ? { ...this.lastUploads(), [upload]: this.uploaded(upload) + 1 } : this.state.uploads,
       });
       return kept;
@@ -109,6 +112,14 @@ export class Shelf {
     return this.alone(() =>
       this.save({ ...this.state, faces: this.state.faces.map((f) => (f.name === name && f.part === part ? { ...f, ...what } : f)) }),
     );
+  }
+
+  /** Puts these first, in this order; the rest follow as they were. */
+  setOrder(names: readonly string[], part = ''): Promise<void> {
+    return this.alone(() => {
+      const first = names.flatMap((name) => this.faces(part).filter((f) => f.name === name));
+      return this.save({ ...this.state, faces: [...first, ...this.state.faces.filter((f) => !first.includes(f))] });
+    });
   }
 
   setRole(role: string, name: string | null, part = ''): Promise<void> {

@@ -101,6 +101,16 @@ export const createPrintShop = (shelf: Shelf, key: string): Express =>
         },
       }),
     );
+    site.put('/order', express.json(), async (request, response) => {
+      if (request.headers.authorization !== `Bearer ${key}`) throw new Refused(401, 'The key is wrong or missing.');
+      const { fonts } = (request.body ?? {}) as { fonts?: unknown };
+      if (!Array.isArray(fonts) || fonts.length > 200 || !fonts.every((f) => typeof f === 'string'))
+        throw new Refused(422, 'An order is a list of names.');
+      const unknown = fonts.find((f) => !shelf.find(f));
+      if (unknown !== undefined) throw new Refused(404, 'There is no such font here.');
+      await shelf.setOrder(fonts);
+      response.json({ fonts: shelf.faces().map((f) => f.name) });
+    });
     site.put('/kinds/:name', express.json(), async (request, response) => {
       if (request.headers.authorization !== `Bearer ${key}`) throw new Refused(401, 'The key is wrong or missing.');
       const name = decoded(request.params.name, 'name');

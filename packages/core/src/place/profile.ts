@@ -22,6 +22,8 @@ export interface PlaceRole {
   label: string;
   /** Whether it sets running text, which takes plain faces with all letters. */
   running?: boolean;
+  /** Whether many faces have it at once, as a list does; other roles are one face's. */
+  many?: boolean;
 }
 
 export type Taken = 'accepted' | 'refused';

@@ -81,6 +81,7 @@ export const placeRules = z.object({
         name: z.string().trim().min(1).max(60),
         label: z.string().trim().min(1).max(120),
         running: z.boolean().optional(),
+        many: z.boolean().optional(),
       }),
     )
     .max(20),
@@ -96,7 +97,9 @@ export const place = z.object({
   profile: z.string(),
   address: z.string(),
   use,
-  roles: z.array(z.object({ id: z.string(), name: z.string(), label: z.string(), running: z.boolean().optional() })),
+  roles: z.array(
+    z.object({ id: z.string(), name: z.string(), label: z.string(), running: z.boolean().optional(), many: z.boolean().optional() }),
+  ),
   settings: z.array(placeSetting),
   /** What is set beside address and key, which is a secret. */
   user: z.string(),
@@ -470,7 +473,8 @@ export const placesRoutes = {
     affects: 'library',
     path: '/api/places/:placeId/arrange',
     access: 'editor',
-    summary: 'Give several faces of a place one role, or move them to another kind there',
+    summary:
+      'Give several faces of a place one role, move them to another kind there, or put them first in the order in which they are named',
     params: z.object({ placeId: id }),
     body: z.object({
       installIds: z.array(id).min(1).max(200),
@@ -480,6 +484,7 @@ export const placesRoutes = {
         .nullable()
         .default(null),
       kind: z.enum(['plain', 'with feet', 'handwriting', 'display']).nullable().default(null),
+      ordered: z.boolean().default(false),
     }),
     answer: okChanged.extend({ refused: z.array(z.string()) }),
   }),

@@ -93,6 +93,8 @@ export async function companionsOf(db: DataSource, workspaceId: string, faceIds:
   return out;
 }
 
+/** Kinds of places with a list from which customers choose: what came last stands last there. */
+const LISTS = PROFILES.filter((p) => p.roles.some((r) => r.many)).map((p) => p.id);
 /** Kinds of places whose computers fetch their faces themselves. */
 const FETCHING = PROFILES.filter((p) => p.connector === 'joined').map((p) => p.id);
 
@@ -107,8 +109,8 @@ export async function installsWhere(
     `SELECT i.id, i.face_id AS faceId, CONCAT(family.name, ' ', face.style) AS face, i.place_id AS placeId, p.name AS place, i.format, i.bytes, i.version, p.address, p.profile_id AS profileId, i.remote_name AS remoteName, i.installed_at AS installedAt, i.installed_by AS installedBy,
        i.role, i.by_hand AS byHand, (p.profile_id IN (?) AND (i.seen = 'unknown' OR i.leaving = 1)) AS waits, i.seen, i.seen_at AS seenAt, i.source_sha256 IS NOT NULL AND i.source_sha256 <> lf.sha256 AS outdated
      FROM install i JOIN place p ON p.id = i.place_id JOIN face ON face.id = i.face_id JOIN family ON family.id = face.family_id JOIN face_file ff ON ff.id = face.lead_id JOIN font_file lf ON lf.id = ff.file_id
-     WHERE i.workspace_id = ? AND i.removed_at IS NULL AND i.${column} IN (?) ORDER BY i.installed_at DESC`,
-    [FETCHING, workspaceId, ids],
+     WHERE i.workspace_id = ? AND i.removed_at IS NULL AND i.${column} IN (?) ORDER BY i.list_position IS NULL, i.list_position, IF(p.profile_id IN (?), 1, -1) * UNIX_TIMESTAMP(i.installed_at)`,
+    [FETCHING, workspaceId, ids, LISTS],
   )) as (Omit<Install, 'installedAt' | 'link' | 'seenAt'> & {
     installedAt: Date;
     seenAt: Date | null;

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { fileBase, FORMAT_INFO, type Recipe } from '@orderly-glyph/core';
+import { fileBase, FORMAT_INFO, type PlaceRole, type Recipe } from '@orderly-glyph/core';
 import { In, IsNull, type DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { ComputeError } from '../../platform/compute/pool.js';
@@ -285,7 +285,9 @@ async function deliverOne(
     }
     const installed = installing;
     await countAsInstalled(db, item, installed, by, 'Put there, read back, and the same byte for byte.', null, lead.sha256);
-    if (delivery.role && (connector.assign || connector.sheet)) {
+    const role = roleOf(place, delivery.role);
+    // A role that is one face's goes to the first that was chosen, not to whichever came last.
+    if (delivery.role && (role?.many || item.position === 0) && (connector.assign || connector.sheet)) {
       await giveRole(db, allowed, place, installed, delivery.role, by);
     }
     return { state: 'installed', done: { member, installing: installed, removed } };
@@ -457,6 +459,8 @@ async function noticeReplaced({ db, allowed }: Pick<Deps, 'db' | 'allowed'>, pla
       await db.transaction((manager) => record(manager, installingOf(old), 'absent', by, 'The place gave its name to the newer file.'));
 }
 
+const roleOf = (place: PlaceRow, id: string | null): PlaceRole | undefined => profileOf(place).roles.find((r) => r.id === id);
+
 /** Gives what lies there a role, on record. @throws PlaceError */
 export async function giveRole(
   db: DataSource,
@@ -469,8 +473,7 @@ export async function giveRole(
   await connectorOf(profileOf(place)).assign?.(place, allowed, role, installing.remoteName);
   await db.transaction(async (manager) => {
     await record(manager, installing, 'assigned', by, role);
-    // A role is one face's; lists of offered and withheld faces are not.
-    if (role === 'offered' || role === 'withheld') return;
+    if (roleOf(place, role)?.many) return;
     for (const other of await installsAt(manager, place.id))
       if (other.role === role && other.id !== installing.installId) await record(manager, installingOf(other), 'assigned', by, '');
   });

@@ -100,7 +100,17 @@ export async function record(
     };
     // What other acts keep beside it (by hand, made from which file) stays as it is.
     if (await installs.existsBy({ id: installId })) await installs.update({ id: installId }, row);
-    else await installs.insert({ sourceSha256: null, byHand: false, leaving: false, seen: 'same', seenAt: at, seenNote: '', ...row });
+    else
+      await installs.insert({
+        sourceSha256: null,
+        byHand: false,
+        leaving: false,
+        listPosition: null,
+        seen: 'same',
+        seenAt: at,
+        seenNote: '',
+        ...row,
+      });
   }
   return standing;
 }

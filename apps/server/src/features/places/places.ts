@@ -52,7 +52,7 @@ export async function describePlaces(db: DataSource, workspaceId: string, rows: 
       page: row.page,
       byHand: Boolean(row.byHand),
       fetches: p.connector === 'joined',
-      isList: p.roles.some((r) => r.id === 'offered') && !row.byHand,
+      isList: p.roles.some((r) => r.many) && !row.byHand,
       rules: rulesOf(p) as Place['rules'],
       ownRules: row.rules !== null,
       howTo: [...p.howTo],

@@ -193,6 +193,8 @@ export interface InstallRow {
   byHand: boolean;
   /** It comes off when its computer asks next. */
   leaving: boolean;
+  /** Where it stands in the list that customers choose from, where somebody ordered that. */
+  listPosition: number | null;
 }
 export type Seen = 'same' | 'other' | 'absent' | 'unknown';
 
@@ -217,6 +219,7 @@ export const InstallEntity = entity<InstallRow>('install', {
   seenNote: text('seen_note', 500),
   byHand: flag('by_hand'),
   leaving: flag('leaving'),
+  listPosition: whole('list_position', maybe),
 });
 
 /**

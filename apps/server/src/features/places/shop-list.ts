@@ -45,12 +45,12 @@ export async function placeAdvice(db: Foresight['db'], workspaceId: string, plac
   return out;
 }
 
-/** Gives several faces a role, or moves them to another kind; what the place refuses is told, and the rest goes on. */
+/** Gives several faces a role, moves them to another kind, or puts them first in this order; what the place refuses is told, and the rest goes on. */
 export async function arrange(
   { db, allowed }: Pick<Foresight, 'db' | 'allowed'>,
   who: { workspaceId: string; name: string },
   placeId: string,
-  { installIds, role, kind }: { installIds: readonly string[]; role: string | null; kind: string | null },
+  { installIds, role, kind, ordered }: { installIds: readonly string[]; role: string | null; kind: string | null; ordered: boolean },
 ): Promise<{ faceIds: string[]; refused: string[] }> {
   const place = await findPlace(db, who.workspaceId, placeId);
   const profile = profileOf(place);
@@ -58,6 +58,7 @@ export async function arrange(
   if (role !== null && !profile.roles.some((r) => r.id === role))
     throw conflict(`${place.name} has no role “${role}”. Nothing was changed.`);
   if (kind !== null && !connector.arrange) throw conflict(`${place.name} has no kinds. Nothing was changed.`);
+  if (ordered && !connector.order) throw conflict(`${place.name} keeps an order of its own. Nothing was changed.`);
   const installs = await db.getRepository(InstallEntity).findBy({ id: In([...installIds]), placeId, removedAt: IsNull() });
   if (installs.length < new Set(installIds).size) throw notFound('One of these installs');
   const refused: string[] = [];
@@ -65,6 +66,23 @@ export async function arrange(
     try {
       if (kind !== null) await connector.arrange!(place, allowed, install.remoteName, kind);
       if (role !== null) await giveRole(db, allowed, place, installingOf(install), role, who.name);
+    } catch (error) {
+      if (!(error instanceof PlaceError)) throw error;
+      refused.push(error.message);
+    }
+  if (ordered)
+    try {
+      const byId = new Map(installs.map((i) => [i.id, i]));
+      await connector.order!(
+        place,
+        allowed,
+        installIds.map((id) => byId.get(id)!.remoteName),
+      );
+      await db.transaction(async (manager) => {
+        const rows = manager.getRepository(InstallEntity);
+        await rows.update({ placeId, removedAt: IsNull() }, { listPosition: null });
+        for (const [listPosition, id] of installIds.entries()) await rows.update({ id }, { listPosition });
+      });
     } catch (error) {
       if (!(error instanceof PlaceError)) throw error;
       refused.push(error.message);

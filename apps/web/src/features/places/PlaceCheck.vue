@@ -343,6 +343,9 @@ async function deliver(): Promise<void> {
               <option v-for="r in g.place.roles" :key="r.id" :value="r.id">{{ r.label }}</option>
             </select></label
           >
+          <p v-if="g.faces.length > 1 && g.place.roles.some((r) => r.id === roles[g.place.id] && !r.many)" class="note mt-1">
+            One face has this role at a time: {{ g.faces[0]!.face }} gets it. Give the others theirs on the place’s page.
+          </p>
         </div>
         <p class="mt-4">
           {{ session.session?.account?.name }}<span class="note block">{{ when(new Date().toISOString()) }}</span>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { Install, Place } from '@orderly-glyph/schema';
-import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { addressOf, ApiProblem, call, routes, sentence, watchJob } from '../../platform/api';
+import { addressOf, ApiProblem, call, routes, sentence } from '../../platform/api';
 import { useVoice } from '../../platform/voice';
 import { count, size, when } from '../../platform/words';
 import { useSession } from '../accounts/session';
@@ -12,6 +12,7 @@ import { useTray } from '../library/tray';
 import { useLeaving } from './leaving';
 import ByHand from './ByHand.vue';
 import JoinedComputer from './JoinedComputer.vue';
+import { useLooking } from './looking';
 import PlaceSettings from './PlaceSettings.vue';
 import { standingOf } from './standing';
 
@@ -70,24 +71,7 @@ async function forget(): Promise<void> {
     voice.say(sentence(error), 'fault');
   }
 }
-const looking = ref('');
-let stop: (() => void) | null = null;
-onBeforeUnmount(() => stop?.());
-async function look(): Promise<void> {
-  looking.value = 'Looking …';
-  try {
-    const { jobId } = await call(routes.checkInstalls, { body: { placeId: props.placeId } });
-    stop = watchJob(jobId, (job) => {
-      looking.value = job.state === 'queued' || job.state === 'running' ? `Looked at ${job.done} of ${job.total}` : '';
-      if (looking.value) return;
-      voice.say(job.message);
-      void library.loadPlaces();
-    });
-  } catch (error) {
-    looking.value = '';
-    voice.say(sentence(error), 'fault');
-  }
-}
+const { looking, look } = useLooking(() => props.placeId);
 async function assign(i: Install, role: string): Promise<void> {
   if (role === '') return;
   try {
@@ -125,6 +109,24 @@ async function arrange(what: { role?: string; kind?: (typeof KINDS)[number] }): 
     await library.loadPlaces();
     voice.say(refused[0] ?? `${count(picked.value.length, 'face')} moved.`, refused.length > 0 ? 'fault' : 'told');
     picked.value = [];
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
+/** Moves a face earlier (-1) or later (1) in the list that customers choose from. */
+async function move(i: Install, by: -1 | 1): Promise<void> {
+  const ids = place.value!.installs.map((other) => other.id);
+  const at = ids.indexOf(i.id);
+  ids.splice(at, 1);
+  ids.splice(at + by, 0, i.id);
+  try {
+    const { changed, refused } = await call(routes.arrangeInstalls, {
+      params: { placeId: props.placeId },
+      body: { installIds: ids.slice(0, 200), ordered: true },
+    });
+    library.takeOver(changed);
+    await library.loadPlaces();
+    voice.say(refused[0] ?? `${i.face} is number ${at + by + 1} of ${ids.length}.`, refused.length > 0 ? 'fault' : 'told');
   } catch (error) {
     voice.say(sentence(error), 'fault');
   }
@@ -242,6 +244,14 @@ const check = computed(() => ({
               </p>
             </div>
             <div v-if="session.canEdit && !i.byHand" class="flex flex-col items-stretch gap-2">
+              <div v-if="isList && search === '' && place.installs.length > 1" class="flex gap-2">
+                <button type="button" class="press-quiet flex-1" :disabled="i === place.installs[0]" @click="move(i, -1)">
+                  Earlier<span class="sr-only">: {{ i.face }}</span>
+                </button>
+                <button type="button" class="press-quiet flex-1" :disabled="i === place.installs.at(-1)" @click="move(i, 1)">
+                  Later<span class="sr-only">: {{ i.face }}</span>
+                </button>
+              </div>
               <RouterLink v-if="replaceable(i)" class="press" :to="{ path: '/places/check', query: { faces: i.faceId, places: place.id } }"
                 >Replace it<span class="sr-only">: {{ i.face }}</span></RouterLink
               >

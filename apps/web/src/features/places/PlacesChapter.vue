@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import type { Place, PlaceKind } from '@orderly-glyph/schema';
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { ApiProblem, call, routes, sentence, watchJob } from '../../platform/api';
+import { ApiProblem, call, routes, sentence } from '../../platform/api';
+import { useLooking } from './looking';
 import PlaceSettings from './PlaceSettings.vue';
 import { standingOf } from './standing';
 import { useLibrary } from '../library/library';
@@ -36,25 +37,7 @@ const wrongAt = (p: Place): string[] => {
 };
 const ended = computed(() => library.places.flatMap((p) => p.installs.filter((i) => endedAt(p, i.faceId))));
 const outdated = computed(() => library.places.flatMap((p) => p.installs.filter((i) => i.outdated && !p.byHand)));
-/** Looking at every place, which goes on when this page is left. */
-const looking = ref('');
-let stop: (() => void) | null = null;
-onBeforeUnmount(() => stop?.());
-async function lookAtAll(): Promise<void> {
-  looking.value = 'Looking …';
-  try {
-    const { jobId } = await call(routes.checkInstalls, { body: { placeId: null } });
-    stop = watchJob(jobId, (job) => {
-      looking.value = job.state === 'queued' || job.state === 'running' ? `Looked at ${job.done} of ${job.total}` : '';
-      if (looking.value) return;
-      voice.say(job.message);
-      void library.loadPlaces();
-    });
-  } catch (error) {
-    looking.value = '';
-    voice.say(sentence(error), 'fault');
-  }
-}
+const { looking, look: lookAtAll } = useLooking(() => null);
 const problem = ref('');
 const blank = { name: '', address: '', key: '', user: '', hostKey: '', page: '', byHand: false };
 const form = ref({ ...blank });

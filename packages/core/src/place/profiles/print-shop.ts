@@ -21,8 +21,8 @@ export const PRINT_SHOP: Profile = {
   twins: 'refused',
   replacing: 'remove-first',
   roles: [
-    { id: 'offered', name: 'offered', label: 'Offer it to customers' },
-    { id: 'withheld', name: 'withheld', label: 'Keep it there, withheld from customers' },
+    { id: 'offered', name: 'offered', label: 'Offer it to customers', many: true },
+    { id: 'withheld', name: 'withheld', label: 'Keep it there, withheld from customers', many: true },
   ],
   shows: { text: "ABCDEFGHIJKLMNOPQRSTUVWXYZ abcdefghijklmnopqrstuvwxyz 0123456789 &!?.,'-", capitals: true, spaced: true },
   families: null,

@@ -68,6 +68,8 @@ export interface Connector {
   assign?(place: PlaceRow, allowed: Allowed, role: string, name: string): Promise<void>;
   /** Moves a file to another kind of the place's own list. @throws PlaceError */
   arrange?(place: PlaceRow, allowed: Allowed, name: string, kind: string): Promise<void>;
+  /** Lists these files first, in this order. @throws PlaceError */
+  order?(place: PlaceRow, allowed: Allowed, names: readonly string[]): Promise<void>;
   /** Writes the style sheet for all that lies there, where the place is a plain folder of a website. @throws PlaceError */
   sheet?(place: PlaceRow, allowed: Allowed, text: string): Promise<void>;
   /** Looks at a file as a visitor's browser would come to it; a sentence says what hinders it, null that nothing does. @throws PlaceError */

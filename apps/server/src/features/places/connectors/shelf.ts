@@ -148,6 +148,9 @@ export const SHELF: Connector = {
   async arrange(place, allowed, name, kind) {
     await found(place, allowed, 'PUT', `kinds/${encodeURIComponent(name)}`, { type: 'application/json', data: JSON.stringify({ kind }) });
   },
+  async order(place, allowed, names) {
+    await found(place, allowed, 'PUT', 'order', { type: 'application/json', data: JSON.stringify({ fonts: names }) });
+  },
   asVisitor,
   async remove(place, allowed, name) {
     return (await call(place, allowed, 'DELETE', font(name))).status === 404 ? 'absent' : 'removed';
