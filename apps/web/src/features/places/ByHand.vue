@@ -101,7 +101,7 @@ async function confirm(): Promise<void> {
     </fieldset>
     <p v-if="problem" role="alert" class="mt-3 text-no">{{ problem }}</p>
     <button
-      v-if="session.canEdit"
+      v-if="session.canEdit && (clear.length > 0 || place.installs.length > 0)"
       type="button"
       class="press mt-4"
       :disabled="!((clear.length > 0 && allDone && !lacksNote) || removed.length > 0)"
