@@ -33,6 +33,7 @@ test('faces against places: mended with one press, sent in one go, seen at the p
   await page.reload();
   await expect(field).toContainText('Goes, mended');
   await page.getByLabel('What they are there').first().selectOption('headings');
+  await expect(page.getByText('Be Vietnam Pro Regular gets it')).toBeVisible();
   await page.getByRole('button', { name: 'State this and put 2 faces at 3 places' }).click();
   await expect(page.getByRole('heading', { name: 'All is at its 3 places' })).toBeVisible({ timeout: 30_000 });
 
@@ -42,7 +43,7 @@ test('faces against places: mended with one press, sent in one go, seen at the p
   await store.evaluate(() => document.fonts.ready);
   expect(
     await store.evaluate(() => [...document.fonts].filter((f) => f.status === 'loaded').map((f) => f.family.replace(/"/g, ''))),
-  ).toContain('Noto Sans');
+  ).toContain('Be Vietnam Pro');
   // The design tool shows it on its board, and the computer's programs list it after a new start.
   const board = await context.newPage();
   await board.goto(at('Drawing board').address);
