@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { createPaths, createSubsetter, type Paths, type Subsetter } from '@orderly-glyph/core';
+import { createPaths, createSubsetter, createSvgEngine, type Paths, type Subsetter, type SvgEngine } from '@orderly-glyph/core';
 
 export * from './bundle/index.js';
 export { nodeCodec } from './codec.js';
@@ -26,6 +26,14 @@ let paths: Promise<Paths> | null = null;
 export function nodePaths(): Promise<Paths> {
   paths ??= readFile(createRequire(import.meta.url).resolve('pathkit-wasm/bin/pathkit.wasm')).then(createPaths);
   return paths;
+}
+
+let svg: Promise<SvgEngine> | null = null;
+
+/** What reads and draws SVG, loaded once a thread. */
+export function nodeSvgEngine(): Promise<SvgEngine> {
+  svg ??= readFile(createRequire(import.meta.url).resolve('@resvg/resvg-wasm/index_bg.wasm')).then(createSvgEngine);
+  return svg;
 }
 
 let names: Promise<Map<number, string>> | null = null;

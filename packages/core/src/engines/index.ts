@@ -10,7 +10,8 @@ export {
   type Placed,
   type Shaper,
 } from './shape.js';
-export { createPaths, type Paths } from './paths.js';
+export { createPaths, type Paths, type Stretch, type StrokeStyle } from './paths.js';
+export { createSvgEngine, type NormalSvg, type SvgEngine } from './svg.js';
 export { bidiLevels } from './bidi.js';
 export { drawSvgPath } from './svg-path.js';
 export { readXml, type XmlReader } from './xml.js';

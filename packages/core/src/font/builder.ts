@@ -1,4 +1,4 @@
-import { BoundsPen, CharStringPen, ContourPen, directed, drawContour, GlyfPen, QuadraticPen, type Pen } from '../outline/index.js';
+import { BoundsPen, CharStringPen, ContourPen, directed, drawContour, drawTangent, GlyfPen, QuadraticPen, type Pen } from '../outline/index.js';
 import {
   CFF,
   CMAP,
@@ -68,6 +68,8 @@ export interface NewFace {
   direction: 'by depth' | 'as drawn';
   /** Farthest that quadratic curves may be from the cubic ones drawn; font units. */
   tolerance: number;
+  /** How cubics become quadratics: `even` keeps the pen's way, `tangents` suits shapes made of circles and straight lines. */
+  curves: 'even' | 'tangents';
 }
 
 export interface NewGlyph {
@@ -101,6 +103,7 @@ const DEFAULTS: NewFace = {
   revision: 1,
   direction: 'by depth',
   tolerance: 0.5,
+  curves: 'even',
 };
 
 const NAME_OF_GLYPH = /^(\.notdef|[A-Za-z_][A-Za-z0-9._]{0,62})$/;
@@ -340,7 +343,9 @@ export class Builder {
     if (outlines === 'glyf') {
       const pen = new GlyfPen();
       const quadratic = new QuadraticPen(pen, tolerance);
-      for (const contour of list) drawContour(contour, quadratic);
+      for (const contour of list)
+        if (this.face.curves === 'tangents') drawTangent(contour, pen, tolerance);
+        else drawContour(contour, quadratic);
       const glyph = pen.glyph();
       return { glyph, program: null, box: glyph };
     }

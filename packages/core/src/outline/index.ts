@@ -4,9 +4,9 @@ export { FlattenPen, type Polygon } from './flatten.js';
 export { GlyfOutlines } from './glyf.js';
 export { HashPen } from './hash.js';
 export { openOutlines, type Outlines } from './open.js';
-export { sameInk } from './ink.js';
+export { coversInk, sameInk, type Ink } from './ink.js';
 export type { Pen } from './pen.js';
-export { rasterize, spansAtX, spansAtY, type Spans } from './raster.js';
+export { rasterize, spansAtX, spansAtY, type Fill, type Spans } from './raster.js';
 export { CharStringPen } from './pens/charstring.js';
 export { ESCAPE, OP } from './charstring-operators.js';
 export {
@@ -22,6 +22,7 @@ export {
 } from './pens/contours.js';
 export { cubicContour } from './fit-cubic.js';
 export { drawQuadratic } from './fit-quadratic.js';
+export { drawTangent } from './tangent-quadratic.js';
 export { drawQuick } from './quick-quadratic.js';
 export { GlyfPen } from './pens/glyf.js';
 export { shareSubroutines, type SharedPrograms } from './subroutines.js';

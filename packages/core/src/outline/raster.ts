@@ -84,33 +84,56 @@ function addSide(sums: Float64Array, width: number, rows: number, x0: number, y0
 /** Where a line across the outline is inside it: [from, to, from, to, ...] in ascending order. */
 export type Spans = number[];
 
-/** Spans of ink along the horizontal at `y`, by the nonzero winding rule. */
-export const spansAtY = (polygons: readonly Polygon[], y: number): Spans => spans(polygons, y, 1, 0);
+/** Which rule says what is inside. Source: SVG 2, 13.4.2, fill-rule. */
+export type Fill = 'nonzero' | 'evenodd';
+
+/** Spans of ink along the horizontal at `y`. */
+export const spansAtY = (polygons: readonly Polygon[], y: number, fill: Fill = 'nonzero'): Spans => spans(polygons, y, 1, 0, fill);
 
 /** Spans of ink along the vertical at `x`. */
-export const spansAtX = (polygons: readonly Polygon[], x: number): Spans => spans(polygons, x, 0, 1);
+export const spansAtX = (polygons: readonly Polygon[], x: number, fill: Fill = 'nonzero'): Spans => spans(polygons, x, 0, 1, fill);
 
-function spans(polygons: readonly Polygon[], level: number, across: 0 | 1, along: 0 | 1): Spans {
-  const crossings: { at: number; direction: number }[] = [];
+function spans(polygons: readonly Polygon[], level: number, across: 0 | 1, along: 0 | 1, fill: Fill): Spans {
+  const at: number[] = [];
+  const directions: number[] = [];
   for (const p of polygons) {
     let a0 = p[p.length - 2 + across]!;
     let b0 = p[p.length - 2 + along]!;
     for (let i = 0; i < p.length; i += 2) {
       const a1 = p[i + across]!;
       const b1 = p[i + along]!;
-      if (a0 <= level !== a1 <= level) crossings.push({ at: b0 + ((level - a0) / (a1 - a0)) * (b1 - b0), direction: a0 < a1 ? 1 : -1 });
+      if (a0 <= level !== a1 <= level) {
+        const here = b0 + ((level - a0) / (a1 - a0)) * (b1 - b0);
+        at.push(here);
+        directions.push(a0 < a1 ? 1 : -1);
+      }
       a0 = a1;
       b0 = b1;
     }
   }
-  crossings.sort((a, b) => a.at - b.at);
+  sortTogether(at, directions);
   const out: Spans = [];
   let winding = 0;
-  for (const { at, direction } of crossings) {
+  for (let k = 0; k < at.length; k++) {
     const before = winding;
-    winding += direction;
-    if (before === 0 && winding !== 0) out.push(at);
-    else if (before !== 0 && winding === 0) out.push(at);
+    winding = fill === 'nonzero' ? winding + directions[k]! : 1 - winding;
+    if (before === 0 ? winding !== 0 : winding === 0) out.push(at[k]!);
   }
   return out;
+}
+
+/** Sorts the first list, and the second along with it. Most lines cross few sides, which are put in order in place. */
+function sortTogether(at: number[], directions: number[]): void {
+  if (at.length > 24) {
+    const order = at.map((_, i) => i).sort((i, k) => at[i]! - at[k]!);
+    const [a, d] = [order.map((i) => at[i]!), order.map((i) => directions[i]!)];
+    for (let i = 0; i < a.length; i++) [at[i], directions[i]] = [a[i]!, d[i]!];
+    return;
+  }
+  for (let i = 1; i < at.length; i++) {
+    const [x, d] = [at[i]!, directions[i]!];
+    let k = i;
+    for (; k > 0 && at[k - 1]! > x; k--) [at[k], directions[k]] = [at[k - 1]!, directions[k - 1]!];
+    [at[k], directions[k]] = [x, d];
+  }
 }
