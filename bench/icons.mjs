@@ -6,7 +6,7 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import * as fontkit from 'fontkit';
 import * as core from '../packages/core/dist/index.js';
-import { nodeCodec, nodePaths, nodeSvgEngine } from '../packages/node/dist/index.js';
+import { nodeCodec, iconThreads, nodePaths, nodeSvgEngine } from '../packages/node/dist/index.js';
 
 const require = createRequire(import.meta.url);
 const within = (name, folder) => join(dirname(require.resolve(`${name}/package.json`)), folder);
@@ -17,7 +17,7 @@ const PACKAGES = {
 };
 const count = Number(process.argv[2] ?? 1500);
 const tools = { svg: await nodeSvgEngine(), paths: await nodePaths(), codec: nodeCodec, pause: () => new Promise((r) => setImmediate(r)) };
-const facts = { ...core.DEFAULT_FACTS, family: 'Bench Icons', prefix: 'b-', line: 'baseline', formats: ['ttf'] };
+const facts = { ...core.DEFAULT_FACTS, family: 'Bench Icons', prefix: 'b-', base: 'b-icon', line: 'baseline', formats: ['ttf'] };
 
 function averaged(svg) {
   const { alpha, columns } = tools.svg.coverage(svg, 1024);
@@ -57,8 +57,14 @@ for (const [what, dir] of Object.entries(PACKAGES)) {
   at = performance.now();
   const built = await core.buildIconSet(set, 1, '2026-01-01', tools);
   const proven = performance.now() - at;
+  const several = iconThreads();
+  await core.buildIconSet({ ...set, icons: icons.slice(0, 100) }, 1, '2026-01-01', { ...tools, ...several });
+  at = performance.now();
+  await core.buildIconSet(set, 1, '2026-01-01', { ...tools, ...several });
+  const both = performance.now() - at;
+  several.close();
   console.log(
-    `${what}: ${files.length} drawings, em ${built.em}, ${built.files[0].bytes.length} bytes; ${(without / 1000).toFixed(1)} s, ${(proven / 1000).toFixed(1)} s compared; ${process.memoryUsage().rss >> 20} MiB`,
+    `${what}: ${files.length} drawings, em ${built.em}, ${built.files[0].bytes.length} bytes; ${(without / 1000).toFixed(1)} s, ${(proven / 1000).toFixed(1)} s compared, ${(both / 1000).toFixed(1)} s compared on both cores; ${process.memoryUsage().rss >> 20} MiB`,
   );
   const font = fontkit.create(Buffer.from(built.files[0].bytes));
   const results = [];

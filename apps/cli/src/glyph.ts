@@ -38,6 +38,7 @@ import {
 import { convert, CONVERT_USAGE } from './convert.js';
 import { computer, COMPUTER_USAGE } from './computer.js';
 import { preflight, PREFLIGHT_USAGE } from './preflight.js';
+import { icons, ICONS_USAGE } from './icons.js';
 import { webkit, WEBKIT_USAGE } from './webkit.js';
 import { WrongUse } from './wrong-use.js';
 import { characterNames, documentKind, nodeCodec, readDocument, sortBundles } from '@orderly-glyph/node';
@@ -53,7 +54,7 @@ glyph rights FILE... [--terms TEXTFILE...] [--json]
   file, the sentences of free-form terms beside each use, and the verdict for each use under the recognized license.
 glyph sort ZIP|FOLDER|FILE... [--json]
   What bringing them in would make of each file, and which texts count for which families; nothing is kept.
-${CONVERT_USAGE}${WEBKIT_USAGE}${PREFLIGHT_USAGE}${COMPUTER_USAGE}Exit: 0 all done, 1 a file was refused, 2 wrong use.
+${CONVERT_USAGE}${WEBKIT_USAGE}${ICONS_USAGE}${PREFLIGHT_USAGE}${COMPUTER_USAGE}Exit: 0 all done, 1 a file was refused, 2 wrong use.
 `;
 
 /** "U+1EA1", or several joined by a space for a letter with a mark of its own. */
@@ -449,6 +450,7 @@ async function main(): Promise<number> {
     if (command === 'sort') return await sort(args);
     if (command === 'convert') return await convert(args);
     if (command === 'webkit') return await webkit(args);
+    if (command === 'icons') return await icons(args);
     if (command === 'preflight') return await preflight(args);
     if (command === 'computer') return await computer(args);
     if (command === '--help' || command === 'help') {

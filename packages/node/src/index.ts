@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { createPaths, createSubsetter, createSvgEngine, type Paths, type Subsetter, type SvgEngine } from '@orderly-glyph/core';
 
 export * from './bundle/index.js';
+export { iconThreads, type IconThreads } from './icons/threads.js';
 export { nodeCodec } from './codec.js';
 export { afterProlog, documentKind, encodingOf, MOST_TEXT, readDocument, type DocumentKind, type ReadDocument } from './documents.js';
 

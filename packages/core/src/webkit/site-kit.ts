@@ -42,7 +42,7 @@ export interface SiteKit {
 }
 
 /** Where things lie, and the way from the style sheet to a font. Paths end in a slash or are empty. */
-const PLACES: Readonly<Record<Layout, { styles: string; fonts: string; way: string; why: string }>> = {
+export const PLACES: Readonly<Record<Layout, { styles: string; fonts: string; way: string; why: string }>> = {
   flat: { styles: '', fonts: '', way: '', why: 'The fonts lie beside the style sheet, so it names them without a folder.' },
   siblings: {
     styles: 'css/',

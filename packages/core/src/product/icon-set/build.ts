@@ -1,6 +1,6 @@
 import type { Paths, SvgEngine } from '../../engines/index.js';
 import { Builder, openFace, type FeatureRule } from '../../font/index.js';
-import { drawContour, FlattenPen, rasterize, reversed, TransformPen, type Contour, type Pen } from '../../outline/index.js';
+import { drawContour, FlattenPen, rasterize, reversed, TransformPen, type Contour, type Pen, type Polygon } from '../../outline/index.js';
 import { COLR, CPAL, FontError, writeSfnt, writeWoff, writeWoff2, type Codec, type SfntFont } from '../../sfnt/index.js';
 import { fileBase } from '../../webkit/index.js';
 import type { GivenCodePoint, ReleaseFile } from '../product.js';
@@ -64,19 +64,25 @@ function layersOf({ pieces, em }: Drawing, place: Icon['place'], paths: Paths): 
   return united.map((l) => ({ ...l, contours: all.slice(at, (at += l.contours.length)) }));
 }
 
+/** How a glyph compares with its drawing: what both cover by what either does, and the mean difference where it is largest. */
+export interface Proof {
+  overlap: number;
+  local: number;
+}
+
 /** Glyphs are compared with their drawings this large, px. */
 const PROOF_PX = 192;
 /** Below this the two do not cover the same. */
-const PROOF_OVERLAP = 0.975;
+const PROOF_OVERLAP = 0.96;
 /** Mean difference over some px at one place above which something local is wrong. */
 const PROOF_LOCAL = 0.5;
 
 /**
  * Whether a glyph covers what its drawing does, drawn by another hand. Only drawings that lost nothing and stand as they were
  * drawn can be told so; others give null.
- * @param outline the glyph as the font has it, y up
+ * @param polygons the glyph as the font has it on its board, flattened; y up
  */
-export function proveGlyph(read: ReadIcon, icon: Pick<Icon, 'place' | 'cut'>, outline: (pen: Pen) => void, svg: SvgEngine): { overlap: number; local: number } | null {
+export function proveGlyph(read: ReadIcon, icon: Pick<Icon, 'place' | 'cut'>, polygons: readonly Polygon[], svg: SvgEngine): Proof | null {
   const { drawing, inking } = read;
   if (icon.place.length > 0 || !icon.cut || drawing.losses.some((l) => !['script', 'animation', 'css-variables'].includes(l))) return null;
   const { em, width, height } = drawing;
@@ -86,13 +92,10 @@ export function proveGlyph(read: ReadIcon, icon: Pick<Icon, 'place' | 'cut'>, ou
   // Light and dark as black and white, so that half-covered edges mean coverage.
   const text = dark ? drawing.normal.replace(/#[0-9a-f]{6}\b/gi, (c) => (luminance(parseInt(c.slice(1), 16)) <= 0.184 ? '#000000' : '#ffffff')) : drawing.normal;
   const picture = svg.coverage(text, columns);
-  const pen = new FlattenPen(em / 4000);
-  outline(pen);
-  pen.closePath();
   const box = { xMin: ((side - width) / 2 / side) * em, xMax: ((side + width) / 2 / side) * em, yMin: ((side - height) / 2 / side) * em, yMax: ((side + height) / 2 / side) * em };
   // A picture has whole rows; its last one may be a part.
   const rows = picture.rows;
-  const glyph = rasterize(clippedTo(pen.polygons, box), box, picture.columns, rows);
+  const glyph = rasterize(clippedTo(polygons, box), box, picture.columns, rows);
   let [least, most] = [0, 0];
   const off = new Float32Array(picture.columns * rows);
   for (let y = 0; y < rows; y++)
@@ -108,7 +111,7 @@ export function proveGlyph(read: ReadIcon, icon: Pick<Icon, 'place' | 'cut'>, ou
 }
 
 /** What lies beside the box is moved onto its edge, since sides outside a raster would count within it. */
-const clippedTo = (polygons: readonly number[][], box: { xMin: number; xMax: number }): number[][] =>
+const clippedTo = (polygons: readonly Polygon[], box: { xMin: number; xMax: number }): Polygon[] =>
   polygons.map((p) => p.map((v, i) => (i % 2 === 0 ? Math.min(box.xMax, Math.max(box.xMin, v)) : v)));
 
 /** The largest mean of four by four places. */
@@ -146,6 +149,9 @@ export interface BuiltSet {
 
 export interface BuildTools extends DrawingTools {
   codec: Codec;
+  /** Reads or proves several drawings at once on other threads, in the order given; left out, it is done here. */
+  readMany?: (orders: readonly ReadOrder[]) => Promise<ReadAnswer[]>;
+  proveMany?: (orders: readonly ProofOrder[]) => Promise<(Proof | null)[]>;
   /** Called between drawings, so that others get their turn and memory is freed. */
   pause?: () => Promise<void>;
   progress?: (done: number, total: number) => void;
@@ -157,24 +163,46 @@ const AT_ONCE = 10;
 /**
  * Reads all drawings of a set. What one of them cannot be is its own finding, and the rest goes on.
  */
-export async function readIcons(set: IconSet, tools: BuildTools): Promise<{ em: number; reads: (ReadIcon | { error: string })[] }> {
+export async function readIcons(set: IconSet, tools: BuildTools): Promise<{ em: number; reads: ReadAnswer[] }> {
   const boards: number[] = [];
   for (const icon of set.icons) boards.push(sideOf(icon.svg));
   const em = emOf(set.facts, boards);
-  const reads: (ReadIcon | { error: string })[] = [];
-  for (const [i, icon] of set.icons.entries()) {
+  const orders = set.icons.map(({ svg, inking, cut, place }): ReadOrder => ({ icon: { svg, inking, cut, place }, em, smallest: set.facts.smallest }));
+  if (tools.readMany) return { em, reads: await tools.readMany(orders) };
+  const reads: ReadAnswer[] = [];
+  for (const [i, order] of orders.entries()) {
     if (i % AT_ONCE === 0) {
       tools.progress?.(i, set.icons.length);
       await tools.pause?.();
     }
-    try {
-      reads.push(readIcon(icon, em, set.facts.smallest, tools));
-    } catch (error) {
-      if (!(error instanceof FontError)) throw error;
-      reads.push({ error: error.message });
-    }
+    reads.push(carryOutRead(order, tools));
   }
   return { em, reads };
+}
+
+/** Reading one drawing, as another thread can be asked for it. */
+export interface ReadOrder {
+  icon: Pick<Icon, 'svg' | 'inking' | 'cut' | 'place'>;
+  em: number;
+  smallest: number;
+}
+export type ReadAnswer = ReadIcon | { error: string };
+
+/** What cannot be read is an answer, too. */
+export function carryOutRead({ icon, em, smallest }: ReadOrder, tools: DrawingTools): ReadAnswer {
+  try {
+    return readIcon(icon, em, smallest, tools);
+  } catch (error) {
+    if (!(error instanceof FontError)) throw error;
+    return { error: error.message };
+  }
+}
+
+/** Comparing one glyph, as another thread can be asked for it. */
+export interface ProofOrder {
+  read: ReadIcon;
+  icon: Pick<Icon, 'place' | 'cut'>;
+  polygons: Polygon[];
 }
 
 /** The longer side of a drawing's board in its own units, by what its outermost element says. */
@@ -360,10 +388,20 @@ function colored(font: SfntFont, builder: Builder, layers: readonly { base: stri
 /** Compares every glyph of a font with its drawing, and says where they differ. */
 async function proveAll(font: SfntFont, drop: number, drawn: readonly Drawn[], icons: BuiltIcon[], tools: BuildTools): Promise<void> {
   const face = openFace(writeSfnt(font), tools.codec, 0);
+  const orders = drawn.map(({ read, icon, codePoint }): ProofOrder => {
+    const pen = new FlattenPen(read.drawing.em / 4000);
+    face.draw(face.glyphOf(codePoint), new TransformPen([1, 0, 0, 1, 0, drop], pen));
+    pen.closePath();
+    return { read, icon: { place: icon.place, cut: icon.cut }, polygons: pen.polygons };
+  });
+  const proofs: (Proof | null)[] = tools.proveMany ? await tools.proveMany(orders) : [];
+  if (!tools.proveMany)
+    for (const [i, o] of orders.entries()) {
+      if (i % AT_ONCE === 0) await tools.pause?.();
+      proofs.push(proveGlyph(o.read, o.icon, o.polygons, tools.svg));
+    }
   for (const [i, d] of drawn.entries()) {
-    if (i % AT_ONCE === 0) await tools.pause?.();
-    const id = face.glyphOf(d.codePoint);
-    const proof = proveGlyph(d.read, d.icon, (pen) => face.draw(id, new TransformPen([1, 0, 0, 1, 0, drop], pen)), tools.svg);
+    const proof = proofs[i];
     if (proof && (proof.overlap < PROOF_OVERLAP || proof.local > PROOF_LOCAL))
       icons.find((x) => x.id === d.id)!.findings.push({
         code: 'differs',

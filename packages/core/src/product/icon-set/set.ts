@@ -59,8 +59,8 @@ export interface IconSet {
   given: readonly GivenCodePoint[];
 }
 
-export const DEFAULT_FACTS: Omit<SetFacts, 'family' | 'prefix'> = {
-  base: 'icon',
+/** What is true of a set when nothing else was said. */
+export const DEFAULT_FACTS: Omit<SetFacts, 'family' | 'prefix' | 'base'> = {
   selector: 'class',
   maker: '',
   license: '',
@@ -93,6 +93,8 @@ export function contradictionsOf({ facts, icons, given }: IconSet): string[] {
   if (!PREFIX.test(facts.prefix) || facts.prefix.length > 24)
     out.push('A prefix has small letters, figures and hyphens and begins with a letter, as “seed-”.');
   if (!PREFIX.test(facts.base) || facts.base.length > 40) out.push('The base class has small letters, figures and hyphens and begins with a letter.');
+  if (icons.some((i) => [i.name, ...i.aliases].some((n) => `${facts.prefix}${n}` === facts.base)))
+    out.push(`“${facts.base}” would be the base class and a drawing’s own.`);
   if (facts.formats.length === 0) out.push('Choose at least one format.');
   if (facts.em !== null && !(Number.isInteger(facts.em) && facts.em >= 16 && facts.em <= 16384)) out.push('An em has 16 to 16,384 units.');
   if (facts.licenseUrl !== '' && !/^https?:\/\/[^\s<>"]+$/.test(facts.licenseUrl)) out.push('The address of the license begins with https://.');

@@ -48,7 +48,7 @@ export function dashed(line: Stretch, pattern: readonly number[], offset: number
 
   let phase = ((offset % whole) + whole) % whole;
   let index = 0;
-  while (phase >= lengths[index]!) {
+  while (phase > 0 && phase >= lengths[index]!) {
     phase -= lengths[index]!;
     index = (index + 1) % lengths.length;
   }

@@ -1,5 +1,5 @@
 import type { NormalSvg, Paths, Stretch, StrokeStyle } from '../../../engines/index.js';
-import { BoundsPen, ContourPen, drawContour, TransformPen, type Bounds, type Contour, type Fill, type Matrix, type Segment } from '../../../outline/index.js';
+import { areaOf, BoundsPen, ContourPen, drawContour, TransformPen, type Bounds, type Contour, type Fill, type Matrix, type Segment } from '../../../outline/index.js';
 import { dashed } from './dashes.js';
 import { readTree, within, type Element } from './tree.js';
 
@@ -335,8 +335,11 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
     if (fill)
       paints.push(() => {
         const lines = stretches(d, state.matrix);
-        if (stroke && lines.some((l) => !l.closed && gapOf(l) > em / 20)) losses.add('open-filled');
-        add(fill, filled(lines, (a['fill-rule'] ?? 'nonzero') as Fill));
+        const shape = filled(lines, (a['fill-rule'] ?? 'nonzero') as Fill);
+        // A straight line encloses nothing.
+        const covers = shape.reduce((sum, c) => sum + areaOf(c), 0) > (em * em) / 1000;
+        if (stroke && covers && lines.some((l) => !l.closed && gapOf(l) > em / 20)) losses.add('open-filled');
+        add(fill, shape);
       });
     if (stroke) paints.push(() => add(stroke, stroked(stretches(d, IDENTITY), a, state.matrix)));
     if (a['paint-order']?.startsWith('stroke')) paints.reverse();
