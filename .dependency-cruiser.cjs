@@ -26,6 +26,7 @@ const FEATURES = [
   'places',
   'house-styles',
   'products',
+  'icon-sets',
   'proof-sheets',
   'reports',
   'workspaces',

@@ -27,7 +27,20 @@ test('a folder becomes a kit; next year’s folder keeps every code point, and t
   ] as const)
     writeFileSync(at('first', name), svg(body));
   writeFileSync(at('first', 'letter.svg'), 'not a drawing');
-  const made = glyph(at('first'), '--name', 'Field Icons', '--prefix', 'field', '--ligatures', '-o', at('one.zip'), '--report', at('one.json'), '--day', '2026-03-01');
+  const made = glyph(
+    at('first'),
+    '--name',
+    'Field Icons',
+    '--prefix',
+    'field',
+    '--ligatures',
+    '-o',
+    at('one.zip'),
+    '--report',
+    at('one.json'),
+    '--day',
+    '2026-03-01',
+  );
   // What cannot be read is told and the rest is made; the exit says that something was left out.
   expect([made.status, made.stderr]).toEqual([1, expect.stringMatching(/letter\.svg is left out: This is no SVG/)]);
   const one = report('one.json');
@@ -43,7 +56,9 @@ test('a folder becomes a kit; next year’s folder keeps every code point, and t
   expect(one.drawings.every((d) => d.points > 3 && d.findings.length === 0)).toBe(true);
   const files = await kit('one.zip');
   writeFileSync(at('old.json'), files.get('icon-set.json')!);
-  expect(JSON.parse(files.get('icon-set.json')!.toString())).toMatchObject({ facts: { family: 'Field Icons', prefix: 'field-', base: 'field-icon' } });
+  expect(JSON.parse(files.get('icon-set.json')!.toString())).toMatchObject({
+    facts: { family: 'Field Icons', prefix: 'field-', base: 'field-icon' },
+  });
 
   // A year on: one drawing gone, one new that sorts first, one drawn anew; as a ZIP this time.
   const next = await zip([
@@ -56,8 +71,13 @@ test('a folder becomes a kit; next year’s folder keeps every code point, and t
   const args = [at('next.zip'), '--manifest', at('old.json'), '--ligatures', '--day', '2027-03-01'];
   expect(glyph(...args, '-o', at('two.zip'), '--report', at('two.json')).status).toBe(0);
   const two = report('two.json');
-  expect([two.release, Object.fromEntries(two.drawings.map((d) => [d.name, d.codePoint]))]).toEqual([2, { sun: 'U+E000', water: 'U+E002', bee: 'U+E003' }]);
-  expect((await kit('two.zip')).get('RELEASE.txt')!.toString()).toMatch(/Added\n {2}bee\n\nDrawn anew\n {2}sun\n\nRemoved .*\n {2}frost\n[^]*U\+E001 \(frost\) shows nothing/);
+  expect([two.release, Object.fromEntries(two.drawings.map((d) => [d.name, d.codePoint]))]).toEqual([
+    2,
+    { sun: 'U+E000', water: 'U+E002', bee: 'U+E003' },
+  ]);
+  expect((await kit('two.zip')).get('RELEASE.txt')!.toString()).toMatch(
+    /Added\n {2}bee\n\nDrawn anew\n {2}sun\n\nRemoved .*\n {2}frost\n[^]*U\+E001 \(frost\) shows nothing/,
+  );
   expect(glyph(...args, '-o', at('again.zip')).status).toBe(0);
   expect(readFileSync(at('again.zip')).equals(readFileSync(at('two.zip')))).toBe(true);
 

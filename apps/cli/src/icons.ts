@@ -55,7 +55,8 @@ export async function icons(args: string[]): Promise<number> {
   const [from] = positionals;
   if (!from || positionals.length > 1 || !values.output) throw new WrongUse('icons needs one folder or ZIP of drawings and -o OUT.zip.');
   const prefix = values.prefix === undefined ? undefined : `${values.prefix.replace(/-$/, '')}-`;
-  if (prefix !== undefined && !PREFIX.test(prefix)) throw new WrongUse('--prefix has small letters, figures and hyphens and begins with a letter.');
+  if (prefix !== undefined && !PREFIX.test(prefix))
+    throw new WrongUse('--prefix has small letters, figures and hyphens and begins with a letter.');
   const { selector } = values;
   if (selector !== undefined && selector !== 'class' && selector !== 'attribute') throw new WrongUse('--selector is class or attribute.');
   const whole16 = (name: 'upem' | 'grid', least: number, most: number): number | null => {
@@ -88,7 +89,9 @@ export async function icons(args: string[]): Promise<number> {
         ...(selector ? { selector } : {}),
         em: upem ?? (grid !== null ? emFor(grid) : base.facts.em),
       },
-      icons: all.filter((i) => here.has(i.id)).map((i) => (values.ligatures && i.words.length === 0 && i.name.length > 1 ? { ...i, words: [i.name] } : i)),
+      icons: all
+        .filter((i) => here.has(i.id))
+        .map((i) => (values.ligatures && i.words.length === 0 && i.name.length > 1 ? { ...i, words: [i.name] } : i)),
       given: base.given,
     };
     const [wrong] = contradictionsOf(set);
@@ -108,7 +111,10 @@ export async function icons(args: string[]): Promise<number> {
     // The same drawings make the same kit.
     const options = { mtime: new Date('2000-01-01T00:00:00Z') };
     for (const file of built.files)
-      zip.addBuffer(Buffer.from(file.bytes), iconFontPath('siblings', file.name), { ...options, compress: file.format === 'ttf' || file.format === 'otf' });
+      zip.addBuffer(Buffer.from(file.bytes), iconFontPath('siblings', file.name), {
+        ...options,
+        compress: file.format === 'ttf' || file.format === 'otf',
+      });
     for (const text of iconKitTexts({ set, built, number, day, layout: 'siblings', note, licenseText: '' }))
       zip.addBuffer(Buffer.from(text.content), text.path, options);
     zip.end();
@@ -135,7 +141,12 @@ export async function icons(args: string[]): Promise<number> {
     for (const { path, message } of unread) process.stderr.write(`glyph: ${path} is left out: ${message}\n`);
     const lost = built.icons.filter((i) => i.findings.some((f) => f.severity === 'lost'));
     if (lost.length > 0)
-      process.stderr.write(`glyph: part of ${lost.length === 1 ? 'one drawing' : `${lost.length} drawings`} is not in the font: ${lost.slice(0, 5).map((i) => i.name).join(', ')}${lost.length > 5 ? ', …' : ''}. The report says what.\n`);
+      process.stderr.write(
+        `glyph: part of ${lost.length === 1 ? 'one drawing' : `${lost.length} drawings`} is not in the font: ${lost
+          .slice(0, 5)
+          .map((i) => i.name)
+          .join(', ')}${lost.length > 5 ? ', …' : ''}. The report says what.\n`,
+      );
     return unread.length > 0 ? 1 : 0;
   } catch (error) {
     if (error instanceof WrongUse) throw error;
@@ -164,7 +175,9 @@ async function drawingsOf(from: string): Promise<{ files: GivenDrawing[]; refuse
   });
   const tooLarge = (path: string): void => void refused.push({ path, message: 'The file is larger than any drawing; it was not read.' });
   if (kind.isDirectory()) {
-    const entries = (await readdir(from, { recursive: true, withFileTypes: true })).filter((e) => e.isFile() && extname(e.name).toLowerCase() === '.svg');
+    const entries = (await readdir(from, { recursive: true, withFileTypes: true })).filter(
+      (e) => e.isFile() && extname(e.name).toLowerCase() === '.svg',
+    );
     for (const e of entries) {
       const path = join(e.parentPath, e.name);
       if ((await stat(path)).size > MOST_BYTES) tooLarge(relative(from, path));

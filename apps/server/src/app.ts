@@ -15,6 +15,7 @@ import { intakeRoutes } from './features/intake/index.js';
 import { libraryRoutes, Snapshots } from './features/library/index.js';
 import { followLicenses, licensesRoutes } from './features/licenses/index.js';
 import { conversionsRoutes } from './features/conversions/index.js';
+import { followIconSources, iconSetsRoutes } from './features/icon-sets/index.js';
 import { followSources, productsRoutes } from './features/products/index.js';
 import { placesRoutes } from './features/places/index.js';
 import { proofSheetsRoutes } from './features/proof-sheets/index.js';
@@ -100,6 +101,7 @@ const FEATURES = [
   houseStylesRoutes,
   conversionsRoutes,
   productsRoutes,
+  iconSetsRoutes,
   proofSheetsRoutes,
   reportsRoutes,
   workspacesRoutes,
@@ -112,7 +114,7 @@ export function bindRoutes(parts: Parts): Bound[] {
   const snapshots = new Snapshots(parts.db);
   const app: App = { ...parts, families: snapshots };
   // What is made here rests on the rights of what it is made from.
-  followLicenses(followSources);
+  followLicenses(async (...change) => [...(await followSources(...change)), ...(await followIconSources(...change))]);
   return FEATURES.flatMap((routes) => routes(app, snapshots));
 }
 

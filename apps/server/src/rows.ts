@@ -4,6 +4,7 @@ import { accountsRows } from './features/accounts/index.js';
 import { facesRows, facesBytes } from './features/faces/index.js';
 import { licensesRows, licensesBytes } from './features/licenses/index.js';
 import { intakeRows } from './features/intake/index.js';
+import { iconSetsBytes, iconSetsRows } from './features/icon-sets/index.js';
 import { houseStylesRows } from './features/house-styles/index.js';
 import { placesRows, placesBytes } from './features/places/index.js';
 import { libraryRows } from './features/library/index.js';
@@ -20,6 +21,7 @@ export const ENTITIES = [
   ...intakeRows,
   ...placesRows,
   ...houseStylesRows,
+  ...iconSetsRows,
   ...productsRows,
   ...libraryRows,
   ...conversionsRows,
@@ -27,4 +29,4 @@ export const ENTITIES = [
 ];
 
 /** Who refers to bytes: what none of these names is freed. */
-export const BYTES: readonly BytesColumn[] = [...facesBytes, ...licensesBytes, ...placesBytes, ...productsBytes];
+export const BYTES: readonly BytesColumn[] = [...facesBytes, ...licensesBytes, ...placesBytes, ...productsBytes, ...iconSetsBytes];

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { DEFAULT_FACTS } from '@orderly-glyph/core';
 import { blankLicense, routes, wish as wishSchema, type AnyContract } from '@orderly-glyph/schema';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, Person, startServer, type TestServer } from './setup.js';
@@ -65,6 +66,12 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     assignRole: { role: 'headings' },
     makeRelease: { recipe: { name: 'x', languages: [], formats: ['woff2'] } },
     createProduct: { kind: 'edition', faceIds: [ids.faceId], recipe: { name: 'x', languages: [], formats: ['woff2'] } },
+    createIconSet: { family: 'y', prefix: 'y-' },
+    changeIconSet: { facts: { ...DEFAULT_FACTS, family: 'x', prefix: 'x-', base: 'x-icon' }, version: 1 },
+    addDrawings: { files: [{ path: 'x.svg', text: '<svg/>' }] },
+    pickGlyphs: { faceId: ids.faceId, characters: [65] },
+    changeDrawings: { act: 'mirror', ids: [ids.drawingId], mirror: true },
+    releaseIcons: { mayRelease: true, version: 1 },
     planConversion: { faceIds: [ids.faceId], wish: { to: 'woff2' } },
     convertFace: { wish: { to: 'woff2' } },
     compareConversion: { wish: { to: 'woff2' }, glyph: null, character: 'a' },
@@ -180,6 +187,13 @@ beforeAll(async () => {
       roles: { headline: null, text: { faceId: face.id, size: 10, ink: '#000000', paper: '#ffffff' }, accent: null, figures: null },
     },
   });
+  const { answer: icons } = await owner.call(routes.createIconSet, { body: { family: 'x', prefix: 'x-' } });
+  const { answer: drawn } = await owner.call(routes.addDrawings, {
+    params: { setId: icons.id },
+    body: {
+      files: [{ path: 'x.svg', text: '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>' }],
+    },
+  });
   const { answer: points } = await owner.call(routes.keepStartingPoint, { body: { name: 'x', hint: '', kind: 'bought', uses: {} } });
   ids = {
     recipeId: recipe.id,
@@ -205,6 +219,8 @@ beforeAll(async () => {
     secret: proof.path.split('/').pop()!,
     kitId: kit.id,
     styleId: style.id,
+    setId: icons.id,
+    drawingId: drawn.set.drawings[0]!.id,
     invitationId: invitation.id,
     sessionId: sessions[0]!.id,
   };

@@ -2,6 +2,7 @@ import { accountsRoutes } from './features/accounts.js';
 import { conversionsRoutes } from './features/conversions.js';
 import { facesRoutes } from './features/faces.js';
 import { houseStylesRoutes } from './features/house-styles.js';
+import { iconSetsRoutes } from './features/icon-sets.js';
 import { intakeRoutes } from './features/intake.js';
 import { libraryRoutes } from './features/library.js';
 import { licensesRoutes } from './features/licenses.js';
@@ -17,6 +18,7 @@ export const routes = {
   ...conversionsRoutes,
   ...facesRoutes,
   ...houseStylesRoutes,
+  ...iconSetsRoutes,
   ...intakeRoutes,
   ...libraryRoutes,
   ...licensesRoutes,

@@ -1,4 +1,15 @@
-import { areaOf, ContourPen, coversInk, directed, drawContour, reversed, type Contour, type Fill, type Ink, type Segment } from '../outline/index.js';
+import {
+  areaOf,
+  ContourPen,
+  coversInk,
+  directed,
+  drawContour,
+  reversed,
+  type Contour,
+  type Fill,
+  type Ink,
+  type Segment,
+} from '../outline/index.js';
 
 /** A line as somebody drew it: open or closed. */
 export interface Stretch {

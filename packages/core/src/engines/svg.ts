@@ -20,7 +20,11 @@ export interface SvgEngine {
    * What the drawing covers when drawn `columns` px wide, 0 to 1 a pixel, row by row from the top.
    * @throws FontError as `normalise`
    */
-  coverage(svg: string, columns: number, fonts?: readonly Uint8Array[]): { columns: number; rows: number; alpha: Float32Array; rgb: Uint8Array };
+  coverage(
+    svg: string,
+    columns: number,
+    fonts?: readonly Uint8Array[],
+  ): { columns: number; rows: number; alpha: Float32Array; rgb: Uint8Array };
 }
 
 /** Pixels of a picture at most. */

@@ -1,4 +1,14 @@
-import { BoundsPen, CharStringPen, ContourPen, directed, drawContour, drawTangent, GlyfPen, QuadraticPen, type Pen } from '../outline/index.js';
+import {
+  BoundsPen,
+  CharStringPen,
+  ContourPen,
+  directed,
+  drawContour,
+  drawTangent,
+  GlyfPen,
+  QuadraticPen,
+  type Pen,
+} from '../outline/index.js';
 import {
   CFF,
   CMAP,

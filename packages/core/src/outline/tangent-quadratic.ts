@@ -111,6 +111,7 @@ function impliedBy(a: Point, on: Point, b: Point): boolean {
   if (away > 0.75) return false;
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
   // Only what lies across the curve shows.
-  const across = (x: number, y: number): number => (length > 0 ? Math.abs((x - on[0]) * (b[1] - a[1]) - (y - on[1]) * (b[0] - a[0])) / length : away);
+  const across = (x: number, y: number): number =>
+    length > 0 ? Math.abs((x - on[0]) * (b[1] - a[1]) - (y - on[1]) * (b[0] - a[0])) / length : away;
   return across(mx, my) <= across(round(on[0]), round(on[1])) + 0.05;
 }

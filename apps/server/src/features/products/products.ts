@@ -56,10 +56,10 @@ async function findProduct(db: DataSource | EntityManager, workspaceId: string, 
 }
 
 /** What the sources' licenses leave open to what is made from them: never more than they give themselves. */
-async function rightsOf(
+export async function rightsOf(
   db: DataSource,
   workspaceId: string,
-  kind: ProductKind<never>,
+  kind: Pick<ProductKind<never>, 'changes'>,
   leads: readonly LeadRow[],
 ): Promise<{ records: Map<string, LicenseRecord[]>; fields: LicenseFields }> {
   const today = await todayOf(db, workspaceId);
@@ -114,7 +114,7 @@ async function rightsOf(
 }
 
 /** What a person made stricter on the license of a product stays so; nothing becomes a yes again by itself. */
-async function stricter(manager: EntityManager, licenseId: string, derived: LicenseFields): Promise<LicenseFields> {
+export async function stricter(manager: EntityManager, licenseId: string, derived: LicenseFields): Promise<LicenseFields> {
   const row = await manager.getRepository(LicenseEntity).findOneByOrFail({ id: licenseId });
   if (row.removedAt)
     throw conflict(`“${row.name}”, the license of what is made here, was taken off record. Put it back first; nothing was made.`);

@@ -45,6 +45,10 @@ const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
   houseSheet: 'reports',
   convert: 'making',
   makeProduct: 'making',
+  takeIcons: 'reading',
+  shapeIcons: 'reading',
+  readIconFile: 'reading',
+  makeIcons: 'making',
 };
 const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
   recognise: 20_000,
@@ -55,6 +59,10 @@ const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
   // A face of 65,535 glyphs takes minutes to be given other outlines and compared.
   convert: 600_000,
   makeProduct: 600_000,
+  takeIcons: 120_000,
+  shapeIcons: 120_000,
+  readIconFile: 180_000,
+  makeIcons: 600_000,
 };
 const USUAL_LIMIT_MS = 60_000;
 

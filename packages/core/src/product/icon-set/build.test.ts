@@ -49,8 +49,12 @@ const facts: SetFacts = {
 };
 const ARROW = '<path d="M4 11h12l-4-4 2-2 7 7-7 7-2-2 4-4H4z"/>';
 const icons: Icon[] = [
-  icon('sun', '<circle cx="12" cy="12" r="5"/><path stroke="#000" stroke-width="2" d="M12 1v4M12 19v4M1 12h4M19 12h4"/>', { words: ['sun'] }),
-  icon('sow-under-glass', '<path d="M4 20V10a8 8 0 0 1 16 0v10z" fill="none" stroke="#000" stroke-width="2"/>', { words: ['sow', 'sow-under-glass'] }),
+  icon('sun', '<circle cx="12" cy="12" r="5"/><path stroke="#000" stroke-width="2" d="M12 1v4M12 19v4M1 12h4M19 12h4"/>', {
+    words: ['sun'],
+  }),
+  icon('sow-under-glass', '<path d="M4 20V10a8 8 0 0 1 16 0v10z" fill="none" stroke="#000" stroke-width="2"/>', {
+    words: ['sow', 'sow-under-glass'],
+  }),
   icon('next', ARROW, { characters: [0x2192], mirror: true, aliases: ['forward'] }),
   icon('berry', '<circle cx="12" cy="14" r="8" fill="#a02030"/><path d="M12 2l3 5H9z" fill="#2b6a3f"/>', { inking: 'color' }),
   icon('24-hours', '<rect x="2" y="2" width="20" height="20"/>'),
@@ -142,12 +146,16 @@ print(__import__('json').dumps([sorted(t.format for t in f['cmap'].tables if t.p
     expect(shape('sun')).toBe('[sun=0]');
     expect(shape('sow-under-glass')).toBe('[sow_under_glass=0]');
     expect(shape('sow')).toBe('[sow_under_glass=0]');
-    expect(spawnSync('hb-shape', ['--no-clusters', at(format), 'wun'], { encoding: 'utf8' }).stdout).toMatch(/^\[letter\.u77\+0\|letter\.u75\+0\|letter\.u6e\+0\]/);
+    expect(spawnSync('hb-shape', ['--no-clusters', at(format), 'wun'], { encoding: 'utf8' }).stdout).toMatch(
+      /^\[letter\.u77\+0\|letter\.u75\+0\|letter\.u6e\+0\]/,
+    );
   });
 
   test('the same set, number and day give the same bytes, on threads or not', async () => {
     const again = await buildIconSet({ ...set, icons: icons.map((i) => ({ ...i })) }, 3, '2026-11-01', tools, false);
-    expect(again.files.map((f) => Buffer.compare(Buffer.from(f.bytes), Buffer.from(built.files.find((b) => b.format === f.format)!.bytes)))).toEqual([0, 0, 0, 0]);
+    expect(
+      again.files.map((f) => Buffer.compare(Buffer.from(f.bytes), Buffer.from(built.files.find((b) => b.format === f.format)!.bytes))),
+    ).toEqual([0, 0, 0, 0]);
     const other = await buildIconSet(set, 4, '2026-11-01', tools, false);
     expect(Buffer.compare(Buffer.from(other.files[0]!.bytes), Buffer.from(built.files[0]!.bytes))).not.toBe(0);
   });
@@ -157,12 +165,21 @@ print(__import__('json').dumps([sorted(t.format for t in f['cmap'].tables if t.p
     expect(contradictionsOf(set)).toEqual([]);
     expect(wrong({ icons: [icons[0]!, { ...icons[1]!, name: 'sun' }] })).toMatch(/class of two drawings/);
     expect(wrong({ icons: [icons[0]!, { ...icons[1]!, aliases: ['sun'] }] })).toMatch(/class of two drawings/);
-    expect(wrong({ icons: [{ ...icons[0]!, codePoint: 0xe001 }, { ...icons[1]!, codePoint: 0xe001 }] })).toMatch(/U\+E001 would be two drawings/);
+    expect(
+      wrong({
+        icons: [
+          { ...icons[0]!, codePoint: 0xe001 },
+          { ...icons[1]!, codePoint: 0xe001 },
+        ],
+      }),
+    ).toMatch(/U\+E001 would be two drawings/);
     expect(wrong({ icons: [{ ...icons[0]!, codePoint: 0x41 }] })).toMatch(/not in the private-use area/);
     expect(wrong({ icons: [{ ...icons[0]!, characters: [0x41] }] })).toMatch(/stay with text/);
     expect(wrong({ icons: [icons[0]!, { ...icons[1]!, words: ['sun'] }] })).toMatch(/word “sun” would become two/);
     expect(wrong({ given: [{ codePoint: 0xe005, name: 'id-sun' }] })).toMatch(/released as U\+E005; a released code point never moves/);
-    expect(wrong({ icons: [{ ...icons[0]!, codePoint: 0xe007 }], given: [{ codePoint: 0xe007, name: 'gone' }] })).toMatch(/belongs to another drawing/);
+    expect(wrong({ icons: [{ ...icons[0]!, codePoint: 0xe007 }], given: [{ codePoint: 0xe007, name: 'gone' }] })).toMatch(
+      /belongs to another drawing/,
+    );
     expect(wrong({ facts: { ...facts, base: 'seed-sun' } })).toMatch(/base class and a drawing’s own/);
     expect(wrong({ icons: [] })).toMatch(/no drawing/);
     await expect(buildIconSet({ ...set, icons: [] }, 1, '2026-01-01', tools)).rejects.toThrow(/no drawing/);
@@ -183,13 +200,34 @@ describe('code points', () => {
     const given = [{ codePoint: 0xe001, name: 'gone' }];
     const icons = ['a', 'b', 'c'].map((name, i) => ({ name, codePoint: i === 1 ? 0xe000 : null }));
     expect(assignCodes(icons, given)).toEqual([0xe002, 0xe000, 0xe003]);
-    expect(assignCodes([{ name: 'a', codePoint: null }, { name: 'b', codePoint: null }], [], 0xf8fe)).toEqual([0xf8fe, 0xf0000]);
+    expect(
+      assignCodes(
+        [
+          { name: 'a', codePoint: null },
+          { name: 'b', codePoint: null },
+        ],
+        [],
+        0xf8fe,
+      ),
+    ).toEqual([0xf8fe, 0xf0000]);
     // The Unicode Standard, 23.5.
-    expect([0xdfff, 0xe000, 0xf8ff, 0xeffff, 0xf0000, 0xffffd, 0xffffe].map(isPrivateUse)).toEqual([false, true, false, false, true, true, false]);
+    expect([0xdfff, 0xe000, 0xf8ff, 0xeffff, 0xf0000, 0xffffd, 0xffffe].map(isPrivateUse)).toEqual([
+      false,
+      true,
+      false,
+      false,
+      true,
+      true,
+      false,
+    ]);
   });
   test('that mean two things are found', () => {
     const found = collisions(
-      [{ name: 'sun', codePoint: 0xe000 }, { name: 'moon', codePoint: 0xe000 }, { name: 'rain', codePoint: 0xe002 }],
+      [
+        { name: 'sun', codePoint: 0xe000 },
+        { name: 'moon', codePoint: 0xe000 },
+        { name: 'rain', codePoint: 0xe002 },
+      ],
       [],
       [{ what: 'Other Icons', codePoints: [0xe001, 0xe002] }],
     );
@@ -236,7 +274,16 @@ describe('code points', () => {
 });
 
 describe('placing', () => {
-  const square = [{ start: [300, 200], segments: [[500, 200], [500, 600], [300, 600]] }] as const;
+  const square = [
+    {
+      start: [300, 200],
+      segments: [
+        [500, 200],
+        [500, 600],
+        [300, 600],
+      ],
+    },
+  ] as const;
   const box = (...steps: Parameters<typeof placed>[1]): number[] => {
     const b = boundsOf(placed(square as never, steps, 1200))!;
     return [b.xMin, b.yMin, b.xMax, b.yMax].map((v) => Math.round(v * 100) / 100);
@@ -263,9 +310,17 @@ describe('placing', () => {
 
 describe('the set as a whole', () => {
   test('drawings unlike the others, and two alike, are told', async () => {
-    const many: Icon[] = Array.from({ length: 9 }, (_, i) => icon(`n${i}`, `<path stroke="#000" stroke-width="2" stroke-linecap="round" d="M3 ${3 + i}h18M3 21h18M${3 + i} 3v18"/>`));
-    many.push(icon('blunt', '<path stroke="#000" stroke-width="2" d="M3 3h18M3 21h18M12 3v9"/>'), icon('small', '<path stroke="#000" stroke-width="2" stroke-linecap="round" d="M10 10h4M12 10v4"/>'));
-    many.push({ ...icon('twin', ''), svg: many[2]!.svg }, { ...icon('board', ''), svg: svg('<path stroke="#000" stroke-width="3" stroke-linecap="round" d="M4 4h24M4 28h24"/>', '0 0 32 32') });
+    const many: Icon[] = Array.from({ length: 9 }, (_, i) =>
+      icon(`n${i}`, `<path stroke="#000" stroke-width="2" stroke-linecap="round" d="M3 ${3 + i}h18M3 21h18M${3 + i} 3v18"/>`),
+    );
+    many.push(
+      icon('blunt', '<path stroke="#000" stroke-width="2" d="M3 3h18M3 21h18M12 3v9"/>'),
+      icon('small', '<path stroke="#000" stroke-width="2" stroke-linecap="round" d="M10 10h4M12 10v4"/>'),
+    );
+    many.push(
+      { ...icon('twin', ''), svg: many[2]!.svg },
+      { ...icon('board', ''), svg: svg('<path stroke="#000" stroke-width="3" stroke-linecap="round" d="M4 4h24M4 28h24"/>', '0 0 32 32') },
+    );
     const made = await buildIconSet({ facts: { ...facts, formats: ['ttf'] }, icons: many, given: [] }, 1, '2026-01-01', tools, false);
     const told = (name: string): string[] => made.icons.find((i) => i.name === name)!.findings.map((f) => f.code);
     expect(told('blunt')).toContain('caps-unlike');
@@ -292,7 +347,10 @@ describe('releases', () => {
     });
     expect([kept.added, kept.renamed, kept.breaks, kept.changed]).toEqual([['frost'], [{ from: 'sun', to: 'full-sun' }], [], []]);
     expect(noteText(kept, 4)).toMatch(/keep working/);
-    const lost = compareReleases(before, { ...before, icons: [{ ...before.icons[2]!, aliases: [], svg: svg('<g/>') }, ...before.icons.slice(3)] });
+    const lost = compareReleases(before, {
+      ...before,
+      icons: [{ ...before.icons[2]!, aliases: [], svg: svg('<g/>') }, ...before.icons.slice(3)],
+    });
     expect([lost.removed, lost.changed]).toEqual([['sun', 'sow-under-glass'], ['next']]);
     expect(lost.breaks.join(' ')).toMatch(/“seed-forward” is gone.*|“seed-sun” is gone/);
     expect(lost.breaks.join(' ')).toMatch(/U\+E000 \(sun\) shows nothing/);
@@ -360,14 +418,20 @@ describe('the kit', () => {
   test.each(LAYOUTS)('laid out as %s its addresses lead from the style sheet to the fonts', (layout) => {
     const texts = kit(layout);
     const path = [...texts.keys()].find((p) => p.endsWith('icons.css'))!;
-    const ways = [...texts.get(path)!.matchAll(/url\("([^"?]+)/g)].map((m) => new URL(m[1]!, `https://x.example/${path}`).pathname.slice(1));
+    const ways = [...texts.get(path)!.matchAll(/url\("([^"?]+)/g)].map((m) =>
+      new URL(m[1]!, `https://x.example/${path}`).pathname.slice(1),
+    );
     expect(ways).toEqual(['woff2', 'woff', 'ttf', 'otf'].map((f) => iconFontPath(layout, `hollin-icons.${f}`)));
   });
   test('names as a type, characters, single drawings, and lines that screen readers understand', () => {
     const texts = kit('siblings');
     expect(texts.get('icons.ts')).toContain("| 'sow-under-glass'");
     expect(texts.get('icons.ts')).toContain("'sun': '\\u{e000}'");
-    expect(JSON.parse(texts.get('icons.json')!)).toMatchObject({ family: 'Hollin Icons', release: 3, icons: { next: { codePoint: 'U+E002', characters: ['U+2192'], aliases: ['forward'] } } });
+    expect(JSON.parse(texts.get('icons.json')!)).toMatchObject({
+      family: 'Hollin Icons',
+      release: 3,
+      icons: { next: { codePoint: 'U+E002', characters: ['U+2192'], aliases: ['forward'] } },
+    });
     expect(texts.get('icons.html')).toContain('&#60;span class=&#34;seed-icon seed-sun&#34; aria-hidden=&#34;true&#34;&#62;');
     expect(texts.get('icons.html')).toContain('role=&#34;img&#34; aria-label=&#34;Sow under glass&#34;');
     expect(texts.get('svg/berry.svg')).toMatch(/fill="#a02030".*fill="#2b6a3f"/);

@@ -40,13 +40,30 @@ export const emOf = (facts: SetFacts, boards: readonly number[]): number => {
  * @param em font units
  * @throws FontError in words when it cannot be read
  */
-export function readIcon(icon: Pick<Icon, 'svg' | 'inking' | 'cut' | 'place'>, em: number, smallest: number, tools: DrawingTools): ReadIcon {
+export function readIcon(
+  icon: Pick<Icon, 'svg' | 'inking' | 'cut' | 'place'>,
+  em: number,
+  smallest: number,
+  tools: DrawingTools,
+): ReadIcon {
   const drawing = readDrawing(readSource(icon.svg), em, tools);
   const inking = icon.inking ?? drawing.inking;
-  const { contours: ink, exact } = oneInk(drawing, inking === 'color' ? drawing.inking : inking, tools.paths, icon.cut ? 'at the edge' : 'not');
+  const { contours: ink, exact } = oneInk(
+    drawing,
+    inking === 'color' ? drawing.inking : inking,
+    tools.paths,
+    icon.cut ? 'at the edge' : 'not',
+  );
   const contours = placed(ink, icon.place, em);
   const findings = findingsOf(drawing, ink, exact, { inking, smallest });
-  return { drawing, inking, contours, layers: inking === 'color' ? layersOf(drawing, icon.place, tools.paths) : [], findings, measures: measureInk(contours, em) };
+  return {
+    drawing,
+    inking,
+    contours,
+    layers: inking === 'color' ? layersOf(drawing, icon.place, tools.paths) : [],
+    findings,
+    measures: measureInk(contours, em),
+  };
 }
 
 /** Shapes of one paint after another, placed as the whole drawing is. */
@@ -59,7 +76,11 @@ function layersOf({ pieces, em }: Drawing, place: Icon['place'], paths: Paths): 
   }
   // Steps go by the whole drawing's box, so all layers are placed as one and told apart again by their number of contours.
   const united = out.map((l) => ({ ...l, contours: paths.unite(l.contours, em) ?? l.contours }));
-  const all = placed(united.flatMap((l) => l.contours), place, em);
+  const all = placed(
+    united.flatMap((l) => l.contours),
+    place,
+    em,
+  );
   let at = 0;
   return united.map((l) => ({ ...l, contours: all.slice(at, (at += l.contours.length)) }));
 }
@@ -90,9 +111,16 @@ export function proveGlyph(read: ReadIcon, icon: Pick<Icon, 'place' | 'cut'>, po
   const columns = Math.max(1, Math.round((PROOF_PX * width) / side));
   const dark = inking === 'dark' || (inking === 'color' && drawing.inking === 'dark');
   // Light and dark as black and white, so that half-covered edges mean coverage.
-  const text = dark ? drawing.normal.replace(/#[0-9a-f]{6}\b/gi, (c) => (luminance(parseInt(c.slice(1), 16)) <= 0.184 ? '#000000' : '#ffffff')) : drawing.normal;
+  const text = dark
+    ? drawing.normal.replace(/#[0-9a-f]{6}\b/gi, (c) => (luminance(parseInt(c.slice(1), 16)) <= 0.184 ? '#000000' : '#ffffff'))
+    : drawing.normal;
   const picture = svg.coverage(text, columns);
-  const box = { xMin: ((side - width) / 2 / side) * em, xMax: ((side + width) / 2 / side) * em, yMin: ((side - height) / 2 / side) * em, yMax: ((side + height) / 2 / side) * em };
+  const box = {
+    xMin: ((side - width) / 2 / side) * em,
+    xMax: ((side + width) / 2 / side) * em,
+    yMin: ((side - height) / 2 / side) * em,
+    yMax: ((side + height) / 2 / side) * em,
+  };
   // A picture has whole rows; its last one may be a part.
   const rows = picture.rows;
   const glyph = rasterize(clippedTo(polygons, box), box, picture.columns, rows);
@@ -167,7 +195,11 @@ export async function readIcons(set: IconSet, tools: BuildTools): Promise<{ em: 
   const boards: number[] = [];
   for (const icon of set.icons) boards.push(sideOf(icon.svg));
   const em = emOf(set.facts, boards);
-  const orders = set.icons.map(({ svg, inking, cut, place }): ReadOrder => ({ icon: { svg, inking, cut, place }, em, smallest: set.facts.smallest }));
+  const orders = set.icons.map(({ svg, inking, cut, place }): ReadOrder => ({
+    icon: { svg, inking, cut, place },
+    em,
+    smallest: set.facts.smallest,
+  }));
   if (tools.readMany) return { em, reads: await tools.readMany(orders) };
   const reads: ReadAnswer[] = [];
   for (const [i, order] of orders.entries()) {
@@ -188,7 +220,7 @@ export interface ReadOrder {
 }
 export type ReadAnswer = ReadIcon | { error: string };
 
-/** What cannot be read is an answer, too. */
+/** What cannot be read is an answer, too. @throws what is a fault of ours */
 export function carryOutRead({ icon, em, smallest }: ReadOrder, tools: DrawingTools): ReadAnswer {
   try {
     return readIcon(icon, em, smallest, tools);
@@ -208,7 +240,11 @@ export interface ProofOrder {
 /** The longer side of a drawing's board in its own units, by what its outermost element says. */
 function sideOf(svg: string): number {
   const head = /<svg[^>]*>/.exec(svg)?.[0] ?? '';
-  const box = / viewBox="([^"]*)"/.exec(head)?.[1]?.trim().split(/[\s,]+/).map(Number);
+  const box = / viewBox="([^"]*)"/
+    .exec(head)?.[1]
+    ?.trim()
+    .split(/[\s,]+/)
+    .map(Number);
   if (box?.length === 4 && box[2]! > 0 && box[3]! > 0) return Math.max(box[2]!, box[3]!);
   const [w, h] = ['width', 'height'].map((n) => Number(new RegExp(` ${n}="([\\d.]+)(?:px)?"`).exec(head)?.[1] ?? NaN));
   return w! > 0 && h! > 0 ? Math.max(w!, h!) : 24;
@@ -239,7 +275,18 @@ export async function buildIconSet(set: IconSet, number: number, day: string, to
     };
   });
   const members = icons.flatMap((icon, i) =>
-    icon.read ? [{ i, name: icon.name, width: icon.read.drawing.width, height: icon.read.drawing.height, measures: icon.read.measures, caps: icon.read.drawing.lines.caps }] : [],
+    icon.read
+      ? [
+          {
+            i,
+            name: icon.name,
+            width: icon.read.drawing.width,
+            height: icon.read.drawing.height,
+            measures: icon.read.measures,
+            caps: icon.read.drawing.lines.caps,
+          },
+        ]
+      : [],
   );
   for (const [k, found] of setFindings(members)) icons[members[k]!.i]!.findings.push(...found);
 
@@ -248,10 +295,19 @@ export async function buildIconSet(set: IconSet, number: number, day: string, to
   const plain = one('glyf');
   if (prove) await proveAll(plain, dropOf(facts, em), drawn, icons, tools);
   const base = fileBase(facts.family, 'x').slice(0, -2).toLowerCase();
-  const files = facts.formats.map((format): ReleaseFile => ({ name: `${base}.${format}`, format, bytes: fileOf(format, plain, one, tools.codec) }));
+  const files = facts.formats.map((format): ReleaseFile => ({
+    name: `${base}.${format}`,
+    format,
+    bytes: fileOf(format, plain, one, tools.codec),
+  }));
   const known = new Set(set.given.map((g) => g.codePoint));
   const fresh = drawn.flatMap(({ id, codePoint, icon }) => [codePoint, ...icon.characters].map((c) => ({ codePoint: c, name: id })));
-  return { em, files, icons, given: [...set.given, ...fresh.filter((g) => !known.has(g.codePoint))].sort((a, b) => a.codePoint - b.codePoint) };
+  return {
+    em,
+    files,
+    icons,
+    given: [...set.given, ...fresh.filter((g) => !known.has(g.codePoint))].sort((a, b) => a.codePoint - b.codePoint),
+  };
 }
 
 function fileOf(format: IconFormat, plain: SfntFont, one: (outlines: 'CFF') => SfntFont, codec: Codec): Uint8Array {
@@ -286,14 +342,14 @@ function fontOf(facts: SetFacts, em: number, number: number, day: string, drawn:
       5: `Version ${number}.000`,
       ...(facts.license ? { 13: facts.license } : {}),
       ...(facts.licenseUrl ? { 14: facts.licenseUrl } : {}),
-    },
+    } as Record<number, string>,
     ascender: em - drop,
     descender: -drop,
     lineGap: 0,
     xHeight: Math.round(em * 0.5),
     capHeight: Math.round(em * CAPITALS),
     monospaced: true,
-    modified: Math.floor(Date.parse(`${day}T00:00:00Z`) / 1000),
+    modified: 86_400 * dayNumber(day),
     revision: number,
     direction: 'as drawn',
     tolerance: Math.min(0.5, em / 4000),
@@ -312,13 +368,19 @@ function fontOf(facts: SetFacts, em: number, number: number, day: string, drawn:
   const words = drawn.flatMap(({ icon, glyph }) => icon.words.map((word) => ({ word, glyph })));
   const letters = [...new Set(words.flatMap(({ word }) => [...word]))].sort();
   // Letters of the words are there without ink or width: what is typed is a drawing or nothing.
-  for (const letter of letters) builder.add({ name: `letter.u${letter.codePointAt(0)!.toString(16)}`, codePoints: [letter.codePointAt(0)!], advance: 0, draw: null });
+  for (const letter of letters)
+    builder.add({ name: `letter.u${letter.codePointAt(0)!.toString(16)}`, codePoints: [letter.codePointAt(0)!], advance: 0, draw: null });
   const names = new Map<string, string>();
   const layers: { base: string; parts: { name: string; color: number; alpha: number }[] }[] = [];
   for (const { id, glyph, codePoint, icon, read } of drawn) {
     const name = unused(glyph, names);
     names.set(name, id);
-    builder.add({ name, codePoints: [codePoint, ...icon.characters], advance: em, draw: read.contours.length > 0 ? drawAll(read.contours) : null });
+    builder.add({
+      name,
+      codePoints: [codePoint, ...icon.characters],
+      advance: em,
+      draw: read.contours.length > 0 ? drawAll(read.contours) : null,
+    });
     if (read.inking === 'color' && read.layers.length > 0)
       layers.push({ base: name, parts: read.layers.map((l, i) => ({ name: `${name}.l${i + 1}`, color: l.color, alpha: l.alpha })) });
   }
@@ -339,6 +401,16 @@ function fontOf(facts: SetFacts, em: number, number: number, day: string, drawn:
   const font = builder.build();
   if (layers.length > 0) colored(font, builder, layers);
   return font;
+}
+
+/** Days from January 1, 1970 to a day of the Gregorian calendar, YYYY-MM-DD. Source: H. Hinnant, chrono-Compatible Low-Level Date Algorithms. */
+function dayNumber(day: string): number {
+  const [year, month, date] = day.split('-').map(Number) as [number, number, number];
+  const y = month <= 2 ? year - 1 : year;
+  const era = Math.floor(y / 400);
+  const ofYear = Math.floor((153 * (month + (month > 2 ? -3 : 9)) + 2) / 5) + date - 1;
+  const yearOfEra = y - era * 400;
+  return era * 146_097 + yearOfEra * 365 + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100) + ofYear - 719_468;
 }
 
 /** A glyph's name that none has yet: long names may be cut to the same. */
@@ -366,22 +438,44 @@ function frame(em: number): Contour[] {
 }
 
 /** Adds COLR (version 0) and CPAL. Source: OpenType specification. */
-function colored(font: SfntFont, builder: Builder, layers: readonly { base: string; parts: readonly { name: string; color: number; alpha: number }[] }[]): void {
+function colored(
+  font: SfntFont,
+  builder: Builder,
+  layers: readonly { base: string; parts: readonly { name: string; color: number; alpha: number }[] }[],
+): void {
   const palette = new Map<string, number>();
   const keyOf = (p: { color: number; alpha: number }): string => `${p.color}/${Math.round(p.alpha * 255)}`;
   for (const { parts } of layers) for (const p of parts) if (!palette.has(keyOf(p))) palette.set(keyOf(p), palette.size);
-  const records = layers.flatMap(({ parts }) => parts.map((p) => ({ glyphID: builder.glyph(p.name), paletteIndex: palette.get(keyOf(p))! })));
+  const records = layers.flatMap(({ parts }) =>
+    parts.map((p) => ({ glyphID: builder.glyph(p.name), paletteIndex: palette.get(keyOf(p))! })),
+  );
   let at = 0;
-  const bases = layers.map(({ base, parts }) => ({ glyphID: builder.glyph(base), firstLayerIndex: (at += parts.length) - parts.length, numLayers: parts.length }));
+  const bases = layers.map(({ base, parts }) => ({
+    glyphID: builder.glyph(base),
+    firstLayerIndex: (at += parts.length) - parts.length,
+    numLayers: parts.length,
+  }));
   bases.sort((a, b) => a.glyphID - b.glyphID);
   const tables = { table: () => null, need: () => null as never };
-  const colr = { version: 0, baseGlyphRecords: bases, layerRecords: records, baseGlyphList: null, layerList: null, clipList: null, varIndexMap: null, itemVariationStore: null };
+  const colr = {
+    version: 0,
+    baseGlyphRecords: bases,
+    layerRecords: records,
+    baseGlyphList: null,
+    layerList: null,
+    clipList: null,
+    varIndexMap: null,
+    itemVariationStore: null,
+  };
   font.tables.set('COLR', COLR.write(colr as never, tables as never));
   const colors = [...palette.keys()].map((key) => {
     const [color, alpha] = key.split('/').map(Number) as [number, number];
     return { blue: color & 255, green: (color >> 8) & 255, red: (color >> 16) & 255, alpha };
   });
-  font.tables.set('CPAL', CPAL.write({ version: 0, palettes: [colors], paletteTypes: null, paletteLabels: null, paletteEntryLabels: null }, tables as never));
+  font.tables.set(
+    'CPAL',
+    CPAL.write({ version: 0, palettes: [colors], paletteTypes: null, paletteLabels: null, paletteEntryLabels: null }, tables as never),
+  );
   font.tables = new Map([...font.tables].sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
@@ -403,11 +497,13 @@ async function proveAll(font: SfntFont, drop: number, drawn: readonly Drawn[], i
   for (const [i, d] of drawn.entries()) {
     const proof = proofs[i];
     if (proof && (proof.overlap < PROOF_OVERLAP || proof.local > PROOF_LOCAL))
-      icons.find((x) => x.id === d.id)!.findings.push({
-        code: 'differs',
-        severity: 'look',
-        message: `The glyph and the drawing differ when both are drawn (${Math.round(proof.overlap * 1000) / 10}% the same). Look at it large.`,
-        remedies: [],
-      });
+      icons
+        .find((x) => x.id === d.id)!
+        .findings.push({
+          code: 'differs',
+          severity: 'look',
+          message: `The glyph and the drawing differ when both are drawn (${Math.round(proof.overlap * 1000) / 10}% the same). Look at it large.`,
+          remedies: [],
+        });
   }
 }

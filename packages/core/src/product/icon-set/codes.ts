@@ -5,6 +5,7 @@ export const PRIVATE_USE: readonly (readonly [number, number])[] = [
   [0xe000, 0xf8fe],
   [0xf0000, 0xffffd],
 ];
+/** Whether a code point lies in an area that is kept for private use, and is given away here. */
 export const isPrivateUse = (c: number): boolean => PRIVATE_USE.some(([from, to]) => c >= from && c <= to);
 
 /** "U+E001". */

@@ -87,7 +87,12 @@ export interface OneInk {
 }
 
 /** All pieces as one shape. Outer contours counter-clockwise, holes clockwise, none overlap. */
-export function oneInk({ pieces, em, width, height }: Drawing, inking: Inking, paths: Paths, cut: 'at the edge' | 'not' = 'at the edge'): OneInk {
+export function oneInk(
+  { pieces, em, width, height }: Drawing,
+  inking: Inking,
+  paths: Paths,
+  cut: 'at the edge' | 'not' = 'at the edge',
+): OneInk {
   let exact = true;
   const held = <T extends Contour[]>(found: T | null, otherwise: Contour[]): Contour[] => {
     if (!found) exact = false;
@@ -129,6 +134,7 @@ export function boardOf(width: number, height: number, em: number): Bounds {
   return { xMin: x, xMax: x + width * s, yMin: y - height * s, yMax: y };
 }
 
+/** The box around ink; null without any. */
 export function boundsOf(contours: readonly Contour[]): Bounds | null {
   const pen = new BoundsPen();
   for (const contour of contours) drawContour(contour, pen);
@@ -139,5 +145,7 @@ export function boundsOf(contours: readonly Contour[]): Bounds | null {
 export function sticksOut(contours: readonly Contour[], board: Bounds, em: number): boolean {
   const b = boundsOf(contours);
   const slack = em / 500;
-  return b !== null && (b.xMin < board.xMin - slack || b.yMin < board.yMin - slack || b.xMax > board.xMax + slack || b.yMax > board.yMax + slack);
+  return (
+    b !== null && (b.xMin < board.xMin - slack || b.yMin < board.yMin - slack || b.xMax > board.xMax + slack || b.yMax > board.yMax + slack)
+  );
 }

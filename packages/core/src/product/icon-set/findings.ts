@@ -13,16 +13,7 @@ export interface IconFinding {
   remedies: readonly { id: string; label: string }[];
 }
 export type ShapeFinding =
-  | 'colors'
-  | 'empty'
-  | 'not-square'
-  | 'outside'
-  | 'hairline'
-  | 'closing-hole'
-  | 'specks'
-  | 'many-points'
-  | 'no-caps'
-  | 'differs';
+  'colors' | 'empty' | 'not-square' | 'outside' | 'hairline' | 'closing-hole' | 'specks' | 'many-points' | 'no-caps' | 'differs';
 export type SetFinding = 'board-unlike' | 'size-unlike' | 'alike' | 'caps-unlike';
 
 const SOURCE: Readonly<Record<SourceLoss, readonly [IconFinding['severity'], string]>> = {
@@ -32,8 +23,14 @@ const SOURCE: Readonly<Record<SourceLoss, readonly [IconFinding['severity'], str
   'css-variables': ['note', 'Its style sheet uses custom properties; their fallback or only value was put in.'],
   'media-queries': ['note', 'Parts of its style sheet hold on some screens only; the glyph shows it without them.'],
   'foreign-object': ['lost', 'It holds a piece of a web page (foreignObject), which cannot become a shape; that part is missing.'],
-  'fixed-stroke': ['look', 'It has lines that keep their width whatever the size; a font’s shapes cannot, so they have the width of the drawing’s own size.'],
-  text: ['lost', 'It has text whose face is not in the library, or may not be changed; the text is missing. Bring the face in, or turn the text to shapes where you drew it.'],
+  'fixed-stroke': [
+    'look',
+    'It has lines that keep their width whatever the size; a font’s shapes cannot, so they have the width of the drawing’s own size.',
+  ],
+  text: [
+    'lost',
+    'It has text whose face is not in the library, or may not be changed; the text is missing. Bring the face in, or turn the text to shapes where you drew it.',
+  ],
   blend: ['look', 'Colors blend into one another in it; the glyph takes the shapes without that.'],
   'marker-missing': ['lost', 'A marker that it refers to is not there.'],
   'broken-path': ['lost', 'A path in it breaks off where its numbers cannot be read; what comes after is missing.'],
@@ -48,7 +45,10 @@ const PAINT: Readonly<Record<PaintLoss, readonly [IconFinding['severity'], strin
   blend: ['look', 'Colors blend into one another in it; the glyph takes the shapes without that.'],
   'shape-failed': ['look', 'Shapes that lie over one another could not be joined; they overlap in the glyph, which looks the same.'],
   'clip-failed': ['lost', 'A shape could not be cut where another one covers it; it is whole in the glyph.'],
-  'open-filled': ['look', 'An open line is filled as if it were closed, perhaps by accident. If only the line was meant, set its fill to none.'],
+  'open-filled': [
+    'look',
+    'An open line is filled as if it were closed, perhaps by accident. If only the line was meant, set its fill to none.',
+  ],
 };
 
 /** What flat ink is measured by. */
@@ -69,7 +69,8 @@ const polygonsOf = (contours: readonly Contour[], tolerance: number): Polygon[] 
   pen.closePath();
   return pen.polygons;
 };
-const pointsOf = (contours: readonly Contour[]): number => contours.reduce((sum, c) => sum + c.segments.reduce((n, s) => n + s.length / 2, 0), 0);
+const pointsOf = (contours: readonly Contour[]): number =>
+  contours.reduce((sum, c) => sum + c.segments.reduce((n, s) => n + s.length / 2, 0), 0);
 const GRID = 24;
 
 /** Measures ink on its board. @param em font units */
@@ -159,13 +160,23 @@ export interface FindingOptions {
 }
 
 /** What is to be said about one drawing. @param contours its one-color ink, not placed yet */
-export function findingsOf(drawing: Drawing, contours: readonly Contour[], exact: boolean, { inking, smallest }: FindingOptions): IconFinding[] {
+export function findingsOf(
+  drawing: Drawing,
+  contours: readonly Contour[],
+  exact: boolean,
+  { inking, smallest }: FindingOptions,
+): IconFinding[] {
   const out: IconFinding[] = [];
-  const say = (code: IconFinding['code'], severity: IconFinding['severity'], message: string, remedies: IconFinding['remedies'] = []): void =>
-    void out.push({ code, severity, message, remedies });
+  const say = (
+    code: IconFinding['code'],
+    severity: IconFinding['severity'],
+    message: string,
+    remedies: IconFinding['remedies'] = [],
+  ): void => void out.push({ code, severity, message, remedies });
   const { em, width, height } = drawing;
   for (const loss of drawing.losses) {
-    const [severity, message] = (SOURCE as Record<string, (typeof SOURCE)['text']>)[loss] ?? (PAINT as Record<string, (typeof PAINT)['mask']>)[loss]!;
+    const [severity, message] =
+      (SOURCE as Record<string, (typeof SOURCE)['text']>)[loss] ?? (PAINT as Record<string, (typeof PAINT)['mask']>)[loss]!;
     if (loss !== 'shape-failed' || !exact) say(loss, severity, message);
   }
   if (!exact && !drawing.losses.includes('shape-failed')) say('shape-failed', ...PAINT['shape-failed']);
@@ -177,7 +188,10 @@ export function findingsOf(drawing: Drawing, contours: readonly Contour[], exact
       { id: 'color', label: 'Keep the colors, with a plain shape beside them' },
     ];
     const chosen = ways.find((w) => w.id === inking)!;
-    say('colors', 'look', `It has ${colors.length} colors, and a plain font has one. ${WHAT[inking]}`, [chosen, ...ways.filter((w) => w !== chosen)]);
+    say('colors', 'look', `It has ${colors.length} colors, and a plain font has one. ${WHAT[inking]}`, [
+      chosen,
+      ...ways.filter((w) => w !== chosen),
+    ]);
   }
   if (contours.length === 0) {
     say('empty', 'lost', drawing.pieces.length > 0 ? 'Nothing is left of it in one color.' : 'Nothing is drawn in it.');
@@ -201,9 +215,17 @@ export function findingsOf(drawing: Drawing, contours: readonly Contour[], exact
     say('closing-hole', 'look', `${closing.length === 1 ? 'A hole' : `${closing.length} holes`} in it would fill in at ${smallest} px.`);
   const specks = contours.filter((c) => areaOf(c) > 0 && areaOf(c) < SPECK * em * em);
   if (specks.length > 0 && specks.length < contours.length)
-    say('specks', 'look', `${specks.length === 1 ? 'A speck' : `${specks.length} specks`} in it ${specks.length === 1 ? 'is' : 'are'} too small to be seen as a shape.`);
+    say(
+      'specks',
+      'look',
+      `${specks.length === 1 ? 'A speck' : `${specks.length} specks`} in it ${specks.length === 1 ? 'is' : 'are'} too small to be seen as a shape.`,
+    );
   if (points > MANY_POINTS)
-    say('many-points', 'note', `It has ${Math.round(points).toLocaleString('en-US')} points, which makes the font large; redraw it more simply if it is slow.`);
+    say(
+      'many-points',
+      'note',
+      `It has ${Math.round(points).toLocaleString('en-US')} points, which makes the font large; redraw it more simply if it is slow.`,
+    );
   return out;
 }
 
@@ -252,12 +274,18 @@ export function setFindings(members: readonly Member[]): Map<number, IconFinding
     const weights = sizesOf(inked.map((m) => m.measures));
     inked.forEach((m, k) => {
       const { off } = weights[k]!;
-      if (Math.abs(off) > OUTLIER) say(m.i, 'size-unlike', `It looks ${off > 0 ? 'larger' : 'smaller'} than the others by ${Math.round(Math.abs(Math.expm1(off)) * 100)}%.`);
+      if (Math.abs(off) > OUTLIER)
+        say(
+          m.i,
+          'size-unlike',
+          `It looks ${off > 0 ? 'larger' : 'smaller'} than the others by ${Math.round(Math.abs(Math.expm1(off)) * 100)}%.`,
+        );
     });
     const ends = counted(inked.flatMap((m) => (m.caps.length === 1 ? m.caps : [])));
     const most = ends[0];
     if (most && most[0] !== 'butt' && most[1] * 2 > inked.length)
-      for (const m of inked) if (m.caps.includes('butt')) say(m.i, 'caps-unlike', `Lines end bluntly in it; in most others their ends are ${most[0]}.`);
+      for (const m of inked)
+        if (m.caps.includes('butt')) say(m.i, 'caps-unlike', `Lines end bluntly in it; in most others their ends are ${most[0]}.`);
   }
   // Alike in area first, then place by place; so thousands are compared in good time.
   const byArea = [...inked].sort((a, b) => a.measures.area - b.measures.area);

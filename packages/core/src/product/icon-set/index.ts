@@ -32,7 +32,7 @@ export {
   type SetFacts,
 } from './set.js';
 export { compareReleases, noteText, type ReleaseNote } from './release.js';
-export { classOf, iconFontPath, iconKitTexts, labelOf, pasteLine, svgPaths, type IconKit } from './kit.js';
+export { classOf, iconFontPath, iconKitTexts, labelOf, pasteLine, pathOfInk, svgPaths, type IconKit } from './kit.js';
 export { placeStepOf, readManifest, writeManifest, type Manifest } from './manifest.js';
 export { takeDrawings, type GivenDrawing, type TakenDrawing } from './take.js';
 export { readBoards, readSource, type Board, type Source } from './svg/source.js';

@@ -101,7 +101,8 @@ ${rules.join('\n')}
 type DrawnIcon = BuiltIcon & { read: NonNullable<BuiltIcon['read']> };
 const drawn = (built: BuiltSet): DrawnIcon[] => built.icons.filter((i): i is DrawnIcon => i.read !== null);
 
-const pathOf = (contours: readonly Contour[], em: number): string => {
+/** Ink as SVG path data on a square of `em` units, y down. */
+export const pathOfInk = (contours: readonly Contour[], em: number): string => {
   const pen = new SvgPathPen(1);
   for (const contour of contours) drawContour(contour, new TransformPen([1, 0, 0, -1, 0, em], pen));
   return pen.path;
@@ -112,9 +113,12 @@ const color = (c: number): string => `#${c.toString(16).padStart(6, '0')}`;
 export function svgPaths({ read }: DrawnIcon, em: number): string {
   if (read.inking === 'color' && read.layers.length > 0)
     return read.layers
-      .map((l) => `<path fill="${color(l.color)}"${l.alpha < 0.995 ? ` fill-opacity="${Math.round(l.alpha * 100) / 100}"` : ''} d="${pathOf(l.contours, em)}"/>`)
+      .map(
+        (l) =>
+          `<path fill="${color(l.color)}"${l.alpha < 0.995 ? ` fill-opacity="${Math.round(l.alpha * 100) / 100}"` : ''} d="${pathOfInk(l.contours, em)}"/>`,
+      )
       .join('');
-  return `<path fill="currentColor" d="${pathOf(read.contours, em)}"/>`;
+  return `<path fill="currentColor" d="${pathOfInk(read.contours, em)}"/>`;
 }
 
 function page(kit: IconKit): string {
@@ -207,7 +211,11 @@ export function iconKitTexts(kit: IconKit): KitText[] {
   const details = new Map(set.icons.map((i) => [i.id, i]));
   const names = icons.flatMap((i) => [i.name, ...details.get(i.id)!.aliases].map((name) => ({ name, codePoint: i.codePoint })));
   const [first] = icons;
-  const released: IconSet = { ...set, icons: set.icons.map((icon, i) => ({ ...icon, codePoint: built.icons[i]!.codePoint })), given: built.given };
+  const released: IconSet = {
+    ...set,
+    icons: set.icons.map((icon, i) => ({ ...icon, codePoint: built.icons[i]!.codePoint })),
+    given: built.given,
+  };
   return [
     { path: `${styles}icons.css`, content: sheet(kit) },
     {
@@ -223,7 +231,10 @@ export function iconKitTexts(kit: IconKit): KitText[] {
           icons: Object.fromEntries(
             icons.map((i) => {
               const { aliases, words, characters } = details.get(i.id)!;
-              return [i.name, { codePoint: uPlus(i.codePoint), class: classOf(facts, i.name), aliases, words, characters: characters.map(uPlus) }];
+              return [
+                i.name,
+                { codePoint: uPlus(i.codePoint), class: classOf(facts, i.name), aliases, words, characters: characters.map(uPlus) },
+              ];
             }),
           ),
         },

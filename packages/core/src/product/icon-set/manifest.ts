@@ -14,6 +14,7 @@ export interface Manifest {
   given: readonly { codePoint: number; id: string }[];
 }
 
+/** A set as its file. The same set gives the same text. */
 export function writeManifest({ facts, icons, given }: IconSet, release: Manifest['release']): string {
   const manifest: Manifest = {
     format: 'icon-set',
@@ -48,12 +49,14 @@ export function readManifest(text: string): { set: IconSet; release: Manifest['r
   if (given.version !== 1) return wrong('it is of a version that is not known here');
   const words = (v: unknown, what: string, most: number): string =>
     typeof v === 'string' && v.length <= most ? v : wrong(`${what} is not a text of at most ${most} letters`);
-  const list = (v: unknown, what: string, most: number): unknown[] => (Array.isArray(v) && v.length <= most ? v : wrong(`${what} is not a list of at most ${most}`));
+  const list = (v: unknown, what: string, most: number): unknown[] =>
+    Array.isArray(v) && v.length <= most ? v : wrong(`${what} is not a list of at most ${most}`);
   const point = (v: unknown, what: string): number =>
     Number.isInteger(v) && (v as number) >= 0 && (v as number) <= 0x10ffff ? (v as number) : wrong(`${what} is not a code point`);
   const one = <T extends string>(v: unknown, of: readonly T[], what: string): T =>
     of.includes(v as T) ? (v as T) : wrong(`${what} is none of ${of.join(', ')}`);
-  const flag = (v: unknown, what: string, otherwise: boolean): boolean => (v === undefined ? otherwise : typeof v === 'boolean' ? v : wrong(`${what} is neither true nor false`));
+  const flag = (v: unknown, what: string, otherwise: boolean): boolean =>
+    v === undefined ? otherwise : typeof v === 'boolean' ? v : wrong(`${what} is neither true nor false`);
   const f = isRecord(given.facts) ? given.facts : wrong('“facts” is missing');
   const facts: SetFacts = {
     family: words(f.family, '“family”', 60),
@@ -65,7 +68,9 @@ export function readManifest(text: string): { set: IconSet; release: Manifest['r
     licenseUrl: words(f.licenseUrl ?? '', '“licenseUrl”', 500),
     em: f.em === undefined || f.em === null ? null : Number.isInteger(f.em) ? (f.em as number) : wrong('“em” is not a whole number'),
     line: one(f.line ?? DEFAULT_FACTS.line, ['baseline', 'middle'], '“line”'),
-    smallest: Number.isInteger(f.smallest ?? 16) ? Math.min(256, Math.max(8, (f.smallest ?? 16) as number)) : wrong('“smallest” is not a whole number'),
+    smallest: Number.isInteger(f.smallest ?? 16)
+      ? Math.min(256, Math.max(8, (f.smallest ?? 16) as number))
+      : wrong('“smallest” is not a whole number'),
     formats: list(f.formats ?? DEFAULT_FACTS.formats, '“formats”', 4).map((v) => one(v, ICON_FORMATS, 'a format')),
   };
   const ids = new Set<string>();
@@ -83,14 +88,19 @@ export function readManifest(text: string): { set: IconSet; release: Manifest['r
       characters: list(v.characters ?? [], `the characters of ${what}`, 50).map((c) => point(c, `a character of ${what}`)),
       words: list(v.words ?? [], `the words of ${what}`, 50).map((w) => words(w, `a word of ${what}`, 60)),
       svg: words(v.svg, `the drawing of ${what}`, 4 * 1024 * 1024),
-      inking: v.inking === null || v.inking === undefined ? null : one<Inking | 'color'>(v.inking, ['merge', 'dark', 'color'], `the inking of ${what}`),
+      inking:
+        v.inking === null || v.inking === undefined
+          ? null
+          : one<Inking | 'color'>(v.inking, ['merge', 'dark', 'color'], `the inking of ${what}`),
       cut: flag(v.cut, `“cut” of ${what}`, true),
       place: list(v.place ?? [], `the placing of ${what}`, 100).map((s) => placeStepOf(s) ?? wrong(`a step of ${what} is not known here`)),
       mirror: flag(v.mirror, `“mirror” of ${what}`, false),
     };
   });
   const points = list(given.given ?? [], '“given”', 20_000).map((v) =>
-    isRecord(v) ? { codePoint: point(v.codePoint, 'a code point given away'), name: words(v.id, 'an id of “given”', 120) } : wrong('“given” has something else in it'),
+    isRecord(v)
+      ? { codePoint: point(v.codePoint, 'a code point given away'), name: words(v.id, 'an id of “given”', 120) }
+      : wrong('“given” has something else in it'),
   );
   const r = given.release;
   const release =
@@ -107,7 +117,14 @@ export function placeStepOf(v: unknown): PlaceStep | null {
     const value = v[key];
     return typeof value === 'number' && value >= least && value <= most ? value : null;
   };
-  const [margin, x, y, by, degrees, px] = [n('margin', 0, 0.45), n('x', -2, 2), n('y', -2, 2), n('by', 0.05, 20), n('degrees', -360, 360), n('px', 4, 512)];
+  const [margin, x, y, by, degrees, px] = [
+    n('margin', 0, 0.45),
+    n('x', -2, 2),
+    n('y', -2, 2),
+    n('by', 0.05, 20),
+    n('degrees', -360, 360),
+    n('px', 4, 512),
+  ];
   switch (v.step) {
     case 'fit':
       return margin === null ? null : { step: 'fit', margin };

@@ -22,7 +22,9 @@ export function iconName(given: string, otherwise: string): CleanName {
     .replace(/\.svgz?$/i, '')
     // Words that only capitals part become words of their own.
     .replace(/([a-z\d])([A-Z])/g, '$1-$2');
-  const plain = /[\p{L}\p{N}]/u.test(base) ? fileBase(base, 'x').slice(0, -2).toLowerCase().replace(/^-+/, '').slice(0, 60).replace(/-+$/, '') : '';
+  const plain = /[\p{L}\p{N}]/u.test(base)
+    ? fileBase(base, 'x').slice(0, -2).toLowerCase().replace(/^-+/, '').slice(0, 60).replace(/-+$/, '')
+    : '';
   const lost = plain === '' || (plain === 'font' && !/font/i.test(base));
   const name = lost ? otherwise : plain;
   const same = name === given.replace(/\.svgz?$/i, '');

@@ -43,7 +43,9 @@ function matrixOf(step: PlaceStep, ink: Bounds, em: number): Matrix | null {
     case 'turn': {
       const angle = (step.degrees * Math.PI) / 180;
       // Quarter turns are exact.
-      const [c, s] = [Math.cos(angle), Math.sin(angle)].map((v) => (Math.abs(v) < 1e-12 ? 0 : Math.abs(Math.abs(v) - 1) < 1e-12 ? Math.sign(v) : v));
+      const [c, s] = [Math.cos(angle), Math.sin(angle)].map((v) =>
+        Math.abs(v) < 1e-12 ? 0 : Math.abs(Math.abs(v) - 1) < 1e-12 ? Math.sign(v) : v,
+      );
       return about(c!, s!, -s!, c!);
     }
     case 'flip':

@@ -18,7 +18,8 @@ const tools: BuildTools = await Promise.all([nodeSvgEngine(), nodePaths()]).then
   pause: () => new Promise((done) => setImmediate(done)),
 }));
 const facts = { ...DEFAULT_FACTS, family: 'Test Icons', prefix: 't-', base: 't-icon', formats: ['ttf'] as const };
-const svg = (body: string, attributes = 'viewBox="0 0 24 24"'): string => `<svg xmlns="http://www.w3.org/2000/svg" ${attributes}>${body}</svg>`;
+const svg = (body: string, attributes = 'viewBox="0 0 24 24"'): string =>
+  `<svg xmlns="http://www.w3.org/2000/svg" ${attributes}>${body}</svg>`;
 const read = (text: string): ReadIcon => readIcon(newIcon('x', 'x', readSource(text).svg), 1200, 16, tools);
 const polygonsOf = ({ contours }: ReadIcon): Polygon[] => {
   const pen = new FlattenPen(0.3);
@@ -31,14 +32,17 @@ const codes = (r: ReadIcon): string[] => r.findings.map((f) => f.code);
 // Each small drawing is covered as its own rendering covers it, or told by name. The renderer is resvg's; where it is known to be
 // off itself (it measures the length of arcs roughly) Chromium was looked at, and the bound is lower.
 const LOWER: Readonly<Record<string, number>> = { 'dashes of an odd number, shifted, on a curve': 0.97 };
-test.each([...TUNED, ...UNSEEN].map((f) => [f.name, f] as const))('%s is drawn as it looks, or told', (name, { svg: text, told }: SvgFeature) => {
-  const icon = newIcon('x', 'x', text);
-  const r = readIcon(icon, 1200, 16, tools);
-  if (told !== undefined) return expect(codes(r)).toContain(told);
-  const proof = proveGlyph({ ...r, drawing: { ...r.drawing, losses: [] } }, icon, polygonsOf(r), tools.svg)!;
-  expect(proof.overlap).toBeGreaterThanOrEqual(LOWER[name] ?? 0.98);
-  expect(r.findings.filter((f) => f.severity === 'lost')).toEqual([]);
-});
+test.each([...TUNED, ...UNSEEN].map((f) => [f.name, f] as const))(
+  '%s is drawn as it looks, or told',
+  (name, { svg: text, told }: SvgFeature) => {
+    const icon = newIcon('x', 'x', text);
+    const r = readIcon(icon, 1200, 16, tools);
+    if (told !== undefined) return expect(codes(r)).toContain(told);
+    const proof = proveGlyph({ ...r, drawing: { ...r.drawing, losses: [] } }, icon, polygonsOf(r), tools.svg)!;
+    expect(proof.overlap).toBeGreaterThanOrEqual(LOWER[name] ?? 0.98);
+    expect(r.findings.filter((f) => f.severity === 'lost')).toEqual([]);
+  },
+);
 
 test('a glyph that differs from its drawing is noticed', () => {
   const icon = newIcon('x', 'x', svg('<rect x="4" y="4" width="16" height="16"/>'));
@@ -63,40 +67,46 @@ const PACKAGES = [
 
 // Some twenty of each here; the whole of it is measured in bench/icons.mjs. The reader is fontkit, the renderer resvg: both at 1,024 px
 // averaged to 256, overlap as the sum of least by the sum of most.
-test.each(PACKAGES)('drawings of %s are covered by their glyphs as read back from the font', async (name, folder, em) => {
-  const dir = join(dirname(require.resolve(`${name}/package.json`)), folder);
-  const files = readdirSync(dir)
-    .filter((f) => f.endsWith('.svg'))
-    .filter((_, i, all) => i % Math.floor(all.length / 22) === 7);
-  const icons = files.map((f) => newIcon(f, iconName(f, 'x').name, readFileSync(join(dir, f), 'utf8')));
-  const built = await buildIconSet({ facts: { ...facts, line: 'baseline' }, icons, given: [] }, 1, '2026-01-01', tools);
-  expect(built.em).toBe(em);
-  const font = fontkit.create(Buffer.from(built.files[0]!.bytes)) as fontkit.Font;
-  const averaged = (text: string): Float32Array => {
-    const { alpha, columns } = tools.svg.coverage(text, 1024);
-    const out = new Float32Array(256 * 256);
-    for (let y = 0; y < 1024; y++) for (let x = 0; x < 1024; x++) out[(y >> 2) * 256 + (x >> 2)]! += alpha[y * columns + x]! / 16;
-    return out;
-  };
-  const overlaps: number[] = [];
-  for (const [i, icon] of built.icons.entries()) {
-    if (icon.findings.some((f) => f.code === 'opacity')) continue;
-    const d = font.glyphForCodePoint(icon.codePoint).path.toSVG();
-    const ours = averaged(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${em} ${em}" width="1024" height="1024"><path transform="matrix(1 0 0 -1 0 ${em})" d="${d}"/></svg>`);
-    const theirs = averaged(readSource(icons[i]!.svg).svg);
-    let [least, most] = [0, 0];
-    ours.forEach((v, k) => {
-      least += Math.min(v, theirs[k]!);
-      most += Math.max(v, theirs[k]!);
-    });
-    overlaps.push(least / most);
-    await tools.pause!();
-  }
-  overlaps.sort((a, b) => a - b);
-  expect(overlaps.length).toBeGreaterThan(18);
-  expect(overlaps[0]).toBeGreaterThanOrEqual(0.988);
-  expect(overlaps[overlaps.length >> 1]).toBeGreaterThanOrEqual(0.997);
-}, 120_000);
+test.each(PACKAGES)(
+  'drawings of %s are covered by their glyphs as read back from the font',
+  async (name, folder, em) => {
+    const dir = join(dirname(require.resolve(`${name}/package.json`)), folder);
+    const files = readdirSync(dir)
+      .filter((f) => f.endsWith('.svg'))
+      .filter((_, i, all) => i % Math.floor(all.length / 22) === 7);
+    const icons = files.map((f) => newIcon(f, iconName(f, 'x').name, readFileSync(join(dir, f), 'utf8')));
+    const built = await buildIconSet({ facts: { ...facts, line: 'baseline' }, icons, given: [] }, 1, '2026-01-01', tools);
+    expect(built.em).toBe(em);
+    const font = fontkit.create(Buffer.from(built.files[0]!.bytes)) as fontkit.Font;
+    const averaged = (text: string): Float32Array => {
+      const { alpha, columns } = tools.svg.coverage(text, 1024);
+      const out = new Float32Array(256 * 256);
+      for (let y = 0; y < 1024; y++) for (let x = 0; x < 1024; x++) out[(y >> 2) * 256 + (x >> 2)]! += alpha[y * columns + x]! / 16;
+      return out;
+    };
+    const overlaps: number[] = [];
+    for (const [i, icon] of built.icons.entries()) {
+      if (icon.findings.some((f) => f.code === 'opacity')) continue;
+      const d = font.glyphForCodePoint(icon.codePoint).path.toSVG();
+      const ours = averaged(
+        `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${em} ${em}" width="1024" height="1024"><path transform="matrix(1 0 0 -1 0 ${em})" d="${d}"/></svg>`,
+      );
+      const theirs = averaged(readSource(icons[i]!.svg).svg);
+      let [least, most] = [0, 0];
+      ours.forEach((v, k) => {
+        least += Math.min(v, theirs[k]!);
+        most += Math.max(v, theirs[k]!);
+      });
+      overlaps.push(least / most);
+      await tools.pause!();
+    }
+    overlaps.sort((a, b) => a - b);
+    expect(overlaps.length).toBeGreaterThan(18);
+    expect(overlaps[0]).toBeGreaterThanOrEqual(0.988);
+    expect(overlaps[overlaps.length >> 1]).toBeGreaterThanOrEqual(0.997);
+  },
+  120_000,
+);
 
 describe('what is told of a drawing', () => {
   const told = (body: string, attributes?: string): string[] => codes(read(svg(body, attributes)));
@@ -191,7 +201,9 @@ describe('what a stranger sends', () => {
   });
   test('long style sheets and paths are read in time that grows with their length', () => {
     const time = (n: number): number => {
-      const text = svg(`<style>${'@media x{a{b:c}}'.repeat(n)}</style><path d="M0 0${'1'.repeat(n * 8)}x"/><rect style="${'fill:var(--a,'.repeat(n)}" width="9" height="9"/>`);
+      const text = svg(
+        `<style>${'@media x{a{b:c}}'.repeat(n)}</style><path d="M0 0${'1'.repeat(n * 8)}x"/><rect style="${'fill:var(--a,'.repeat(n)}" width="9" height="9"/>`,
+      );
       const began = performance.now();
       readSource(text);
       return performance.now() - began;
@@ -204,11 +216,17 @@ describe('what a stranger sends', () => {
 describe('several drawings in one text', () => {
   const names = (text: string, by?: 'groups'): string[] => readBoards(text, by).map((b) => b.name);
   test('symbols, views and, on request, groups', () => {
-    const symbols = svg('<symbol id="sun" viewBox="0 0 10 10"><circle cx="5" cy="5" r="4"/></symbol><symbol id="rain" viewBox="0 0 20 20"><path d="M0 0h20v20z"/></symbol>', '');
+    const symbols = svg(
+      '<symbol id="sun" viewBox="0 0 10 10"><circle cx="5" cy="5" r="4"/></symbol><symbol id="rain" viewBox="0 0 20 20"><path d="M0 0h20v20z"/></symbol>',
+      '',
+    );
     expect(names(symbols)).toEqual(['sun', 'rain']);
     const sun = readIcon(newIcon('x', 'x', readBoards(symbols)[0]!.source.svg), 1000, 16, tools);
     expect(sun.measures.area).toBeCloseTo(Math.PI * 0.16, 3);
-    const views = svg('<view id="left" viewBox="0 0 24 24"/><view id="right" viewBox="24 0 24 24"/><rect width="12" height="24"/><circle cx="36" cy="12" r="12"/>', 'viewBox="0 0 48 24"');
+    const views = svg(
+      '<view id="left" viewBox="0 0 24 24"/><view id="right" viewBox="24 0 24 24"/><rect width="12" height="24"/><circle cx="36" cy="12" r="12"/>',
+      'viewBox="0 0 48 24"',
+    );
     expect(names(views)).toEqual(['left', 'right']);
     const right = readIcon(newIcon('x', 'x', readBoards(views)[1]!.source.svg), 1200, 16, tools);
     expect(right.measures.area).toBeCloseTo(Math.PI / 4, 3);
@@ -232,7 +250,15 @@ describe('several drawings in one text', () => {
       ],
       { idOf: (n) => `id-${n}` },
     );
-    expect(icons.map((i) => i.name)).toEqual(['water', 'sow-under-glass', 'sow-under-glass-2', 'drawing-4', 'drawing-5', 'lopata-2', 'moon-phase']);
+    expect(icons.map((i) => i.name)).toEqual([
+      'water',
+      'sow-under-glass',
+      'sow-under-glass-2',
+      'drawing-4',
+      'drawing-5',
+      'lopata-2',
+      'moon-phase',
+    ]);
     expect(taken.map((t) => [t.added.length, t.replaced, t.refused !== null])).toEqual([
       [1, [], false],
       [1, [], false],

@@ -39,7 +39,8 @@ export function compareReleases(before: IconSet | null, after: IconSet): Release
     if (icon.codePoint !== null && !now.has(icon.id)) out.breaks.push(`${uPlus(icon.codePoint)} (${icon.name}) shows nothing any more.`);
   }
   const [a, b] = [before.facts, after.facts];
-  if (a.family !== b.family) out.breaks.push(`The family is called “${b.family}” now, not “${a.family}”; rules that name the old one find nothing.`);
+  if (a.family !== b.family)
+    out.breaks.push(`The family is called “${b.family}” now, not “${a.family}”; rules that name the old one find nothing.`);
   if (a.prefix !== b.prefix) out.breaks.push(`Classes begin with “${b.prefix}” now, not “${a.prefix}”.`);
   if (a.base !== b.base) out.breaks.push(`The base class is “${b.base}” now, not “${a.base}”.`);
   if (a.selector !== b.selector) out.breaks.push(`Elements are found by their ${b.selector === 'class' ? 'class' : 'attribute'} now.`);
@@ -48,7 +49,8 @@ export function compareReleases(before: IconSet | null, after: IconSet): Release
 
 /** A note as plain text. */
 export function noteText(note: ReleaseNote, number: number): string {
-  const part = (title: string, lines: readonly string[]): string => (lines.length > 0 ? `${title}\n${lines.map((l) => `  ${l}`).join('\n')}\n\n` : '');
+  const part = (title: string, lines: readonly string[]): string =>
+    lines.length > 0 ? `${title}\n${lines.map((l) => `  ${l}`).join('\n')}\n\n` : '';
   const works =
     number === 1
       ? ''

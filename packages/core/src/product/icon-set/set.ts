@@ -92,12 +92,14 @@ export function contradictionsOf({ facts, icons, given }: IconSet): string[] {
   if (facts.family.trim() === '' || facts.family.length > 60) out.push('A set needs a family name of 1 to 60 letters.');
   if (!PREFIX.test(facts.prefix) || facts.prefix.length > 24)
     out.push('A prefix has small letters, figures and hyphens and begins with a letter, as “seed-”.');
-  if (!PREFIX.test(facts.base) || facts.base.length > 40) out.push('The base class has small letters, figures and hyphens and begins with a letter.');
+  if (!PREFIX.test(facts.base) || facts.base.length > 40)
+    out.push('The base class has small letters, figures and hyphens and begins with a letter.');
   if (icons.some((i) => [i.name, ...i.aliases].some((n) => `${facts.prefix}${n}` === facts.base)))
     out.push(`“${facts.base}” would be the base class and a drawing’s own.`);
   if (facts.formats.length === 0) out.push('Choose at least one format.');
   if (facts.em !== null && !(Number.isInteger(facts.em) && facts.em >= 16 && facts.em <= 16384)) out.push('An em has 16 to 16,384 units.');
-  if (facts.licenseUrl !== '' && !/^https?:\/\/[^\s<>"]+$/.test(facts.licenseUrl)) out.push('The address of the license begins with https://.');
+  if (facts.licenseUrl !== '' && !/^https?:\/\/[^\s<>"]+$/.test(facts.licenseUrl))
+    out.push('The address of the license begins with https://.');
   if (icons.length === 0) out.push('There is no drawing in it yet.');
   if (icons.length > 6000) out.push(`A set has 6,000 drawings at most; this one has ${icons.length.toLocaleString('en-US')}.`);
   const classes = new Map<string, string>();
@@ -125,7 +127,8 @@ export function contradictionsOf({ facts, icons, given }: IconSet): string[] {
       if (g.name === icon.id && g.codePoint !== icon.codePoint && !icon.characters.includes(g.codePoint))
         out.push(`“${icon.name}” was released as ${uPlus(g.codePoint)}; a released code point never moves.`);
     for (const word of icon.words) {
-      if (!LIGATURE.test(word)) out.push(`“${word}” cannot be a word that becomes a drawing: small letters, figures, hyphens and underscores, two at least.`);
+      if (!LIGATURE.test(word))
+        out.push(`“${word}” cannot be a word that becomes a drawing: small letters, figures, hyphens and underscores, two at least.`);
       const other = words.get(word);
       if (other !== undefined) out.push(`The word “${word}” would become two drawings, “${other}” and “${icon.name}”.`);
       words.set(word, icon.name);

@@ -1,5 +1,16 @@
 import type { NormalSvg, Paths, Stretch, StrokeStyle } from '../../../engines/index.js';
-import { areaOf, BoundsPen, ContourPen, drawContour, TransformPen, type Bounds, type Contour, type Fill, type Matrix, type Segment } from '../../../outline/index.js';
+import {
+  areaOf,
+  BoundsPen,
+  ContourPen,
+  drawContour,
+  TransformPen,
+  type Bounds,
+  type Contour,
+  type Fill,
+  type Matrix,
+  type Segment,
+} from '../../../outline/index.js';
 import { dashed } from './dashes.js';
 import { readTree, within, type Element } from './tree.js';
 
@@ -76,7 +87,7 @@ function stretches(d: string, m: Matrix): Stretch[] {
     return [m[0] * x + m[2] * y + m[4], m[1] * x + m[3] * y + m[5]];
   };
   let current: (typeof out)[number] | null = null;
-  for (let i = 0; i < tokens.length; ) {
+  for (let i = 0; i < tokens.length;) {
     const verb = tokens[i++]!;
     const count = { M: 1, L: 1, Q: 2, C: 3, Z: 0 }[verb];
     if (count === undefined) continue;
@@ -213,7 +224,12 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
     if (seen.has(mask)) return [];
     const box = boxOf(target);
     const byBox = mask.attributes.maskUnits !== 'userSpaceOnUse';
-    const number4 = ['x', 'y', 'width', 'height'].map((k, i) => number(mask.attributes[k], [-0.1, -0.1, 1.2, 1.2][i]!)) as [number, number, number, number];
+    const number4 = ['x', 'y', 'width', 'height'].map((k, i) => number(mask.attributes[k], [-0.1, -0.1, 1.2, 1.2][i]!)) as [
+      number,
+      number,
+      number,
+      number,
+    ];
     const frame = rectangle(...number4, byBox ? times(m, unitsOf(box)) : m);
     const content = times(m, mask.attributes.maskContentUnits === 'objectBoundingBox' ? unitsOf(box) : IDENTITY);
     const inside: Piece[] = [];
@@ -248,7 +264,9 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
     const colors = new Set(stops.map((s) => s.attributes['stop-color']));
     if (colors.size > 1 || new Set(opacities).size > 1) losses.add('gradient');
     const mean = (shift: number): number =>
-      Math.round(stops.reduce((sum, s) => sum + ((colorOf(s.attributes['stop-color'] ?? '') >> shift) & 255), 0) / Math.max(1, stops.length));
+      Math.round(
+        stops.reduce((sum, s) => sum + ((colorOf(s.attributes['stop-color'] ?? '') >> shift) & 255), 0) / Math.max(1, stops.length),
+      );
     const strength = opacities.reduce((a, b) => a + b, 0) / Math.max(1, stops.length);
     return { color: (mean(16) << 16) | (mean(8) << 8) | mean(0), alpha: opacity * strength };
   };
@@ -257,7 +275,8 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
     const size = Math.sqrt(Math.abs(m[0] * m[3] - m[1] * m[2]));
     if (!(size > 0)) return [];
     // Where sides keep their proportions the line is stroked in font units; else in its own, as large as those, and sent on.
-    const even = Math.abs(m[0] * m[2] + m[1] * m[3]) < 1e-4 * size * size && Math.abs(Math.hypot(m[0], m[1]) - Math.hypot(m[2], m[3])) < 1e-3 * size;
+    const even =
+      Math.abs(m[0] * m[2] + m[1] * m[3]) < 1e-4 * size * size && Math.abs(Math.hypot(m[0], m[1]) - Math.hypot(m[2], m[3])) < 1e-3 * size;
     const first: Matrix = even ? m : [size, 0, 0, size, 0, 0];
     const then: Matrix | null = even ? null : [m[0] / size, m[1] / size, m[2] / size, m[3] / size, m[4], m[5]];
     const width = number(a['stroke-width'], 1);
@@ -274,7 +293,10 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
     const out: Contour[] = [];
     for (const line of lines) {
       const sent: Stretch = {
-        start: [first[0] * line.start[0] + first[2] * line.start[1] + first[4], first[1] * line.start[0] + first[3] * line.start[1] + first[5]],
+        start: [
+          first[0] * line.start[0] + first[2] * line.start[1] + first[4],
+          first[1] * line.start[0] + first[3] * line.start[1] + first[5],
+        ],
         segments: line.segments.map((s) =>
           s.map((_, i) =>
             i % 2 === 0 ? first[0] * s[i]! + first[2] * s[i + 1]! + first[4] : first[1] * s[i - 1]! + first[3] * s[i]! + first[5],
@@ -336,8 +358,10 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
       paints.push(() => {
         const lines = stretches(d, state.matrix);
         const shape = filled(lines, (a['fill-rule'] ?? 'nonzero') as Fill);
-        // A straight line encloses nothing.
-        const covers = shape.reduce((sum, c) => sum + areaOf(c), 0) > (em * em) / 1000;
+        const area = shape.reduce((sum, c) => sum + areaOf(c), 0) / (em * em);
+        const covers = area > 1 / 1000;
+        // A straight line encloses nothing, whatever its fill is said to be.
+        if (area < 1e-7) return;
         if (stroke && covers && lines.some((l) => !l.closed && gapOf(l) > em / 20)) losses.add('open-filled');
         add(fill, shape);
       });
@@ -348,7 +372,11 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
 
   const pieces: Piece[] = [];
   paint(root, { matrix: times(to, viewBoxMatrix(root, drawing)), alpha: 1 }, pieces, new Set());
-  return { pieces, losses: [...losses], lines: { widths: [...new Set(widths.map((w) => Math.round(w * 1e5) / 1e5))].sort((x, y) => x - y), caps: [...caps] } };
+  return {
+    pieces,
+    losses: [...losses],
+    lines: { widths: [...new Set(widths.map((w) => Math.round(w * 1e5) / 1e5))].sort((x, y) => x - y), caps: [...caps] },
+  };
 }
 
 /** How far the ends of an open line are apart. */

@@ -26,8 +26,10 @@ export interface Source {
 
 /** Elements of SVG 1.1 and 2 that draw, or say how. */
 const KNOWN = new Set(
-  ('svg g defs symbol use switch a view style title path rect circle ellipse line polyline polygon text tspan textPath clipPath mask marker ' +
-    'pattern linearGradient radialGradient stop filter image').split(' '),
+  (
+    'svg g defs symbol use switch a view style title path rect circle ellipse line polyline polygon text tspan textPath clipPath mask marker ' +
+    'pattern linearGradient radialGradient stop filter image'
+  ).split(' '),
 );
 const isFilter = (name: string): boolean => /^fe[A-Z]/.test(name);
 const ANIMATED = new Set(['animate', 'animateTransform', 'animateMotion', 'animateColor', 'set', 'mpath']);
@@ -44,7 +46,7 @@ export function readSource(text: string): Source {
   return cleaned(readTree(text));
 }
 
-/** As `readSource`, of elements that were read. */
+/** As `readSource`, of elements that were read. @throws FontError when the outermost element is none of SVG */
 export function cleaned(root: Element): Source {
   const losses = new Set<SourceLoss>();
   const families = new Set<string>();
@@ -132,10 +134,13 @@ function resolved(css: string, custom: ReadonlyMap<string, string>): string {
   let out = css;
   // Fallbacks may hold further ones; each round puts in the innermost.
   for (let round = 0; round < 5 && /var\s*\(/.test(out); round++)
-    out = out.replace(/var\(\s*(--[\w-]{1,80})\s*(?:,([^()]{0,200}(?:\([^()]{0,200}\)[^()]{0,200})?))?\)/g, (_, name: string, fallback?: string) => {
-      const value = custom.get(name);
-      return value !== undefined && value !== '' ? value : (fallback?.trim() ?? 'currentColor');
-    });
+    out = out.replace(
+      /var\(\s*(--[\w-]{1,80})\s*(?:,([^()]{0,200}(?:\([^()]{0,200}\)[^()]{0,200})?))?\)/g,
+      (_, name: string, fallback?: string) => {
+        const value = custom.get(name);
+        return value !== undefined && value !== '' ? value : (fallback?.trim() ?? 'currentColor');
+      },
+    );
   return out;
 }
 
@@ -181,9 +186,18 @@ export function readBoards(text: string, by: 'itself' | 'groups' = 'itself'): Bo
   const views = elements.filter((e) => e.name === 'view' && e.attributes.viewBox);
   if (views.length > 0)
     return views.map((v) => {
-      const [, , w, h] = v.attributes.viewBox!.trim().split(/[\s,]+/).map(Number);
+      const [, , w, h] = v.attributes
+        .viewBox!.trim()
+        .split(/[\s,]+/)
+        .map(Number);
       const size = { viewBox: v.attributes.viewBox!, width: String(w), height: String(h) };
-      return { name: title(v), source: part(size, root.children.filter((c) => c.name !== 'view')) };
+      return {
+        name: title(v),
+        source: part(
+          size,
+          root.children.filter((c) => c.name !== 'view'),
+        ),
+      };
     });
   const symbols = elements.filter((e) => e.name === 'symbol' && (e.attributes.viewBox ?? root.attributes.viewBox));
   const uses = elements.filter((e) => e.name === 'use');
@@ -191,18 +205,22 @@ export function readBoards(text: string, by: 'itself' | 'groups' = 'itself'): Bo
   if (symbols.length > 0 && (!draws || uses.length === 0))
     return symbols.map((s) => {
       const viewBox = s.attributes.viewBox ?? root.attributes.viewBox!;
-      const [, , w, h] = viewBox.trim().split(/[\s,]+/).map(Number);
+      const [, , w, h] = viewBox
+        .trim()
+        .split(/[\s,]+/)
+        .map(Number);
       const group: Element = { name: 'g', attributes: inherited(s), children: s.children, text: '' };
       return { name: title(s), source: part({ viewBox, width: String(w), height: String(h) }, [...shared, group]) };
     });
   const groups = root.children.filter((e) => e.name === 'g' || e.name === 'svg');
-  if (by === 'groups' && groups.length > 1)
-    return groups.map((g) => ({ name: title(g), source: part(boardOf(root), [...shared, g]) }));
+  if (by === 'groups' && groups.length > 1) return groups.map((g) => ({ name: title(g), source: part(boardOf(root), [...shared, g]) }));
   return [{ name: title(root), source: cleaned(root) }];
 }
 
 /** What elements within take from an outer one: how things are painted, and not where. */
 const inherited = ({ attributes }: Element): Record<string, string> =>
-  Object.fromEntries(Object.entries(attributes).filter(([key]) => /^(fill|stroke|color|style|class|font|opacity|clip-rule|letter-spacing|text)/.test(key)));
+  Object.fromEntries(
+    Object.entries(attributes).filter(([key]) => /^(fill|stroke|color|style|class|font|opacity|clip-rule|letter-spacing|text)/.test(key)),
+  );
 const boardOf = ({ attributes }: Element): Record<string, string> =>
   Object.fromEntries(Object.entries(attributes).filter(([key]) => ['viewBox', 'width', 'height', 'preserveAspectRatio'].includes(key)));

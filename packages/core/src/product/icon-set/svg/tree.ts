@@ -20,14 +20,18 @@ const MOST_DEPTH = 200;
  */
 export function readTree(text: string): Element {
   if (text.length > MOST_SVG)
-    throw new FontError('too-large', `The drawing has ${Math.ceil(text.length / 1024 / 1024)} MiB of text; 4 are the most. Nothing of it was read.`);
+    throw new FontError(
+      'too-large',
+      `The drawing has ${Math.ceil(text.length / 1024 / 1024)} MiB of text; 4 are the most. Nothing of it was read.`,
+    );
   if (!/<(?:[\w-]+:)?svg[\s>/]/.test(text)) throw new FontError('bad-table', 'This is no SVG: it has no <svg> in it.');
   const top: Element = { name: '', attributes: {}, children: [], text: '' };
   const open: Element[] = [top];
   let elements = 0;
   readXml(text, {
     open(name, attributes) {
-      if (++elements > MOST_ELEMENTS) throw new FontError('too-large', `The drawing has more than ${MOST_ELEMENTS.toLocaleString('en-US')} elements.`);
+      if (++elements > MOST_ELEMENTS)
+        throw new FontError('too-large', `The drawing has more than ${MOST_ELEMENTS.toLocaleString('en-US')} elements.`);
       if (open.length > MOST_DEPTH) throw new FontError('too-large', `Groups lie more than ${MOST_DEPTH} deep in one another.`);
       const element = { name, attributes: { ...attributes }, children: [], text: '' };
       open[open.length - 1]!.children.push(element);

@@ -1,0 +1,336 @@
+import { createWriteStream } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { randomUUID } from 'node:crypto';
+import { pipeline } from 'node:stream/promises';
+import { freeName, verdict, type GivenDrawing, type Icon, type TakenDrawing } from '@orderly-glyph/core';
+import type { IconAct } from '@orderly-glyph/schema';
+import type { Request } from 'express';
+import { In, IsNull, Not, type DataSource } from 'typeorm';
+import { getBlob } from '../../platform/blobs/blobs.js';
+import type { Compute } from '../../platform/compute/pool.js';
+import type { TakenIcons } from '../../platform/compute/work/icons.js';
+import { conflict, HttpProblem, invalid, notFound } from '../../platform/http/problem.js';
+import { todayOf } from '../accounts/index.js';
+import { findFaces } from '../faces/index.js';
+import { licensesOf } from '../library/index.js';
+import { licenseRecord } from '../licenses/index.js';
+import { codesOf, drawingsOf, ensureFree, ensureSound, findSet, freshSet, touch, wordOf, type Who } from './icon-sets.js';
+import { DrawingEntity, IconCode, IconSetEntity, type DrawingRow, type IconChoices } from './rows.js';
+
+export interface Deps {
+  db: DataSource;
+  compute: Compute;
+}
+
+/** Drawings that a set holds at most, and those that come at once. */
+const MOST_DRAWINGS = 6000;
+const MOST_AT_ONCE = 3000;
+/** Bytes of an archive of drawings, or of a set's file. */
+const MOST_BYTES = 64 * 1024 * 1024;
+
+/** Keeps a request's body in a file while it is worked on. @throws HttpProblem when it is too large or breaks off */
+export async function withBody<T>(request: Request, work: (path: string) => Promise<T>): Promise<T> {
+  const dir = await mkdtemp(join(tmpdir(), 'received-'));
+  const path = join(dir, 'body');
+  let bytes = 0;
+  try {
+    try {
+      await pipeline(
+        request,
+        async function* (pieces: AsyncIterable<Buffer>) {
+          for await (const piece of pieces) {
+            bytes += piece.length;
+            if (bytes > MOST_BYTES)
+              throw new HttpProblem(413, 'too-large', 'It is larger than 64 MiB. Send the drawings in parts; nothing was kept.');
+            yield piece;
+          }
+        },
+        createWriteStream(path),
+      );
+    } catch (error) {
+      if (error instanceof HttpProblem) throw error;
+      throw invalid('The upload broke off before its end. Nothing of it was kept; send it again.');
+    }
+    return await work(path);
+  } finally {
+    await rm(dir, { recursive: true, force: true });
+  }
+}
+
+const choicesOf = ({ id: _, svg: __, ...choices }: Icon): IconChoices => choices;
+
+/** Takes drawings in; what cannot be read is told by file, and the rest is kept. */
+export async function addDrawings(
+  { db, compute }: Deps,
+  who: Who,
+  setId: string,
+  given: readonly GivenDrawing[] | { zip: string },
+  by: 'itself' | 'groups',
+  from: { faceId: string; name: string } | null = null,
+): Promise<TakenDrawing[]> {
+  const set = await findSet(db, who.workspaceId, setId);
+  const before = await drawingsOf(db, setId);
+  const known = before.map((d) => ({ id: d.id, ...d.icon }));
+  const room = Math.min(MOST_AT_ONCE, MOST_DRAWINGS - before.length);
+  const made = await compute.run(
+    'takeIcons',
+    [known, given, by, set.facts.smallest, Array.from({ length: Math.max(0, room) }, () => randomUUID())],
+    true,
+  );
+  await db.transaction(async (manager) => {
+    await manager.query('SELECT id FROM icon_set WHERE id = ? FOR UPDATE', [setId]);
+    const now = await drawingsOf(manager, setId);
+    const here = new Map(now.map((d) => [d.id, d]));
+    const taken = new Set(now.flatMap((d) => [d.icon.name, ...d.icon.aliases]));
+    let position = now.reduce((most, d) => Math.max(most, d.position), -1);
+    const fresh: DrawingRow[] = [];
+    for (const icon of made.icons) {
+      const old = here.get(icon.id);
+      if (old) {
+        await manager
+          .getRepository(DrawingEntity)
+          .update({ id: old.id }, { svg: icon.svg, shape: icon.shape as never, original: icon.original.slice(0, 1000) });
+        continue;
+      }
+      // Somebody may have brought one of the same name in meanwhile.
+      const name = freeName(icon.name, taken);
+      taken.add(name);
+      fresh.push({
+        id: icon.id,
+        workspaceId: who.workspaceId,
+        setId,
+        position: ++position,
+        original: icon.original.slice(0, 1000),
+        icon: { ...choicesOf(pick(icon)), name },
+        svg: icon.svg,
+        shape: icon.shape,
+        fromFaceId: from?.faceId ?? null,
+        fromName: from?.name ?? null,
+        removedAt: null,
+      });
+    }
+    for (let i = 0; i < fresh.length; i += 100) await manager.getRepository(DrawingEntity).insert(fresh.slice(i, i + 100) as never);
+    await touch(manager, set);
+  });
+  return made.taken;
+}
+
+const pick = ({ id, name, aliases, codePoint, characters, words, svg, inking, cut, place, mirror }: TakenIcons['icons'][number]): Icon => ({
+  id,
+  name,
+  aliases,
+  codePoint,
+  characters,
+  words,
+  svg,
+  inking,
+  cut,
+  place,
+  mirror,
+});
+
+/** Glyphs of a face as drawings, where its license allows changing it. */
+export async function pickGlyphs(
+  deps: Deps,
+  who: Who,
+  setId: string,
+  faceId: string,
+  characters: readonly number[],
+): Promise<TakenDrawing[]> {
+  const { db, compute } = deps;
+  const [lead] = await findFaces(db, who.workspaceId, [faceId]);
+  const name = `${lead!.familyName} ${lead!.style}`;
+  const licenses = (await licensesOf(db, who.workspaceId, [faceId])).get(faceId) ?? [];
+  const may = verdict('changing', licenses.map(licenseRecord), lead!.facts.embedding, await todayOf(db, who.workspaceId), {
+    change: 'subset',
+  });
+  if (may.answer !== 'yes')
+    throw conflict(
+      `Drawings of ${name} cannot go into a font of yours: ${may.reasons[0] ?? 'nobody gave the right to change it.'} Nothing was taken.`,
+    );
+  const bytes = await getBlob(db.manager, who.workspaceId, lead!.sha256);
+  const drawn = await compute.run('glyphDrawings', [bytes, lead!.faceIndex, [...characters]], true);
+  if (drawn.length === 0) throw conflict(`${name} draws none of these characters. Nothing was taken.`);
+  return addDrawings(
+    deps,
+    who,
+    setId,
+    drawn.map(({ path, text }) => ({ path, text })),
+    'itself',
+    { faceId, name },
+  );
+}
+
+/** Drawings of another set, as they are there. */
+export async function copyDrawings(
+  { db }: Deps,
+  who: Who,
+  setId: string,
+  fromSetId: string,
+  drawingIds: readonly string[],
+): Promise<TakenDrawing[]> {
+  const set = await findSet(db, who.workspaceId, setId);
+  await findSet(db, who.workspaceId, fromSetId);
+  const rows = (await drawingsOf(db, fromSetId)).filter((d) => drawingIds.includes(d.id));
+  if (rows.length === 0) throw notFound('One of these drawings');
+  const taken: TakenDrawing[] = [];
+  await db.transaction(async (manager) => {
+    await manager.query('SELECT id FROM icon_set WHERE id = ? FOR UPDATE', [setId]);
+    const now = await drawingsOf(manager, setId);
+    const names = new Set(now.flatMap((d) => [d.icon.name, ...d.icon.aliases]));
+    let position = now.reduce((most, d) => Math.max(most, d.position), -1);
+    for (const row of rows) {
+      const name = freeName(row.icon.name, names);
+      names.add(name);
+      const id = randomUUID();
+      // Names, words and code points are the other set's own.
+      const icon: IconChoices = { ...row.icon, name, aliases: [], codePoint: null, characters: [], words: [] };
+      await manager.getRepository(DrawingEntity).insert({ ...row, id, setId, position: ++position, icon } as never);
+      taken.push({
+        path: row.icon.name,
+        added: [id],
+        replaced: [],
+        notes: name === row.icon.name ? [] : [`“${row.icon.name}” is called “${name}” here.`],
+        refused: null,
+      });
+    }
+    await touch(manager, set);
+  });
+  return taken;
+}
+
+/** Carries one act out on some drawings; all of it or nothing. */
+export async function changeDrawings({ db, compute }: Deps, who: Who, setId: string, act: IconAct): Promise<void> {
+  const set = await findSet(db, who.workspaceId, setId);
+  const rows = await db
+    .getRepository(DrawingEntity)
+    .findBy({ setId, id: In(act.ids), ...(act.act === 'restore' ? { removedAt: Not(IsNull()) } : { removedAt: IsNull() }) });
+  if (rows.length < new Set(act.ids).size) throw notFound('One of these drawings');
+  const codes = await codesOf(db, setId);
+  const locked = new Map(codes.map((c) => [c.codePoint, c]));
+  const changed = rows.map((row): DrawingRow => ({ ...row, icon: changedBy(row, act) }));
+  if (act.act === 'even-out') evenOut(changed);
+  for (const [i, row] of changed.entries()) {
+    const own = codes.find((c) => c.drawingId === row.id && c.codePoint === rows[i]!.icon.codePoint);
+    if (own && row.icon.codePoint !== own.codePoint)
+      throw conflict(`“${row.icon.name}” was released with its code point, which never moves. Nothing was changed.`);
+    const other = row.icon.codePoint === null ? undefined : locked.get(row.icon.codePoint);
+    if (other && other.drawingId !== row.id)
+      throw conflict(`That code point belongs to “${other.name}” since a release; it never means anything else. Nothing was changed.`);
+  }
+  const looks = ['inking', 'cut', 'place', 'unplace', 'even-out'].includes(act.act);
+  if (looks) {
+    const shapes = await compute.run(
+      'shapeIcons',
+      [changed.map((r) => ({ svg: r.svg, inking: r.icon.inking, cut: r.icon.cut, place: r.icon.place })), set.facts.smallest],
+      true,
+    );
+    shapes.forEach((shape, i) => (changed[i]!.shape = shape));
+  }
+  await db.transaction(async (manager) => {
+    await manager.query('SELECT id FROM icon_set WHERE id = ? FOR UPDATE', [setId]);
+    const repository = manager.getRepository(DrawingEntity);
+    if (act.act === 'remove') await repository.update({ id: In(act.ids) }, { removedAt: new Date() });
+    else if (act.act === 'restore') await repository.update({ id: In(act.ids) }, { removedAt: null });
+    else
+      for (const row of changed)
+        await repository.update({ id: row.id }, { icon: row.icon as never, ...(looks ? { shape: row.shape as never } : {}) });
+    ensureSound(set, await drawingsOf(manager, setId), codes);
+    await touch(manager, set);
+  });
+}
+
+function changedBy({ icon }: DrawingRow, act: IconAct): IconChoices {
+  switch (act.act) {
+    case 'rename': {
+      const aliases = icon.aliases.filter((a) => a !== act.name);
+      return { ...icon, name: act.name, aliases: act.keepOld && icon.name !== act.name ? [...aliases, icon.name] : aliases };
+    }
+    case 'aliases':
+      return { ...icon, aliases: act.aliases };
+    case 'code':
+      return { ...icon, codePoint: act.codePoint };
+    case 'characters':
+      return { ...icon, characters: [...new Set(act.characters)] };
+    case 'words':
+      return { ...icon, words: [...new Set(act.words)] };
+    case 'words-by-name':
+      return { ...icon, words: [...new Set([...icon.words, ...wordOf(icon.name)])] };
+    case 'inking':
+      return { ...icon, inking: act.inking };
+    case 'cut':
+      return { ...icon, cut: act.cut };
+    case 'mirror':
+      return { ...icon, mirror: act.mirror };
+    case 'place':
+      return { ...icon, place: [...icon.place, act.step].slice(-100) };
+    case 'unplace':
+      return { ...icon, place: act.at === null ? [] : icon.place.filter((_, i) => i !== act.at) };
+    case 'even-out':
+    case 'remove':
+    case 'restore':
+      return icon;
+  }
+}
+
+/** Scales drawings to the size that is usual among them, as far as their boards have room. */
+function evenOut(rows: readonly DrawingRow[]): void {
+  const looks = rows.map(({ shape }) =>
+    Math.sqrt(Math.max(shape.inkWidth, shape.inkHeight) * Math.sqrt(Math.max(1e-9, shape.inkWidth * shape.inkHeight))),
+  );
+  const usual = [...looks].filter((s) => s > 0).sort((a, b) => a - b)[Math.floor(looks.length / 2)] ?? 1;
+  rows.forEach((row, i) => {
+    if (!(looks[i]! > 0)) return;
+    const room = 0.98 / Math.max(row.shape.inkWidth, row.shape.inkHeight);
+    const by = Math.round(Math.min(usual / looks[i]!, room) * 1000) / 1000;
+    if (Math.abs(by - 1) < 0.02) return;
+    // About its own middle: what stands beside the middle of the board would leave it.
+    row.icon = {
+      ...row.icon,
+      place: [
+        ...row.icon.place,
+        { step: 'align' as const, to: 'middle' as const },
+        { step: 'scale' as const, by: Math.min(20, Math.max(0.05, by)) },
+      ].slice(-100),
+    };
+  });
+}
+
+/** Makes a set of the file of a kit: sources, names, code points and what was given away. */
+export async function restoreSet({ db, compute }: Deps, who: Who, request: Request): Promise<string> {
+  const { set, shapes } = await withBody(request, (path) => compute.run('readIconFile', [path], true));
+  const row = freshSet(who, set.facts);
+  await ensureFree(db, who.workspaceId, row.facts, row.id);
+  // Ids are the database's own; what the file calls a drawing only ties its code points to it.
+  const ids = new Map(set.icons.map((i) => [i.id, randomUUID()]));
+  await db.transaction(async (manager) => {
+    await manager.getRepository(IconSetEntity).insert(row as never);
+    const rows = set.icons.map((icon, position): DrawingRow => ({
+      id: ids.get(icon.id)!,
+      workspaceId: who.workspaceId,
+      setId: row.id,
+      position,
+      original: icon.name,
+      icon: choicesOf(icon),
+      svg: icon.svg,
+      shape: shapes[position]!,
+      fromFaceId: null,
+      fromName: null,
+      removedAt: null,
+    }));
+    for (let i = 0; i < rows.length; i += 100) await manager.getRepository(DrawingEntity).insert(rows.slice(i, i + 100) as never);
+    const codes = set.given.map(({ codePoint, name }) => ({
+      setId: row.id,
+      codePoint,
+      workspaceId: who.workspaceId,
+      drawingId: ids.get(name) ?? randomUUID(),
+      name: (set.icons.find((i) => i.id === name)?.name ?? name).slice(0, 120),
+      sinceRelease: 0,
+    }));
+    if (codes.length > 0) await manager.getRepository(IconCode).insert(codes);
+    ensureSound(row, rows, codes);
+  });
+  return row.id;
+}

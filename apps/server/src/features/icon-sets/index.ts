@@ -1,0 +1,3 @@
+export { followIconSources } from './release.js';
+export { iconSetsRoutes } from './routes.js';
+export { iconSetsBytes, iconSetsRows } from './rows.js';
