@@ -1,5 +1,5 @@
 // Drawings of three open icon packages as glyphs: how well they cover what the drawings do, and how long that takes.
-// node bench/icons.mjs [COUNT] [PACKAGE]: each glyph is read back by another reader, drawn at 1,024 px and averaged to 256,
+// node bench/icons.mjs [COUNT] [PACKAGE or all] [FROM]: each glyph is read back by another reader, drawn at 1,024 px and averaged to 256,
 // beside its drawing done the same way.
 import { readdirSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
@@ -16,6 +16,7 @@ const PACKAGES = {
   fills: within('bootstrap-icons', 'icons'),
 };
 const count = Number(process.argv[2] ?? 1500);
+const from = Number(process.argv[4] ?? 0);
 const tools = { svg: await nodeSvgEngine(), paths: await nodePaths(), codec: nodeCodec, pause: () => new Promise((r) => setImmediate(r)) };
 const facts = { ...core.DEFAULT_FACTS, family: 'Bench Icons', prefix: 'b-', base: 'b-icon', line: 'baseline', formats: ['ttf'] };
 
@@ -43,10 +44,10 @@ function compare(a, b) {
 }
 
 for (const [what, dir] of Object.entries(PACKAGES)) {
-  if (process.argv[3] && process.argv[3] !== what) continue;
+  if (process.argv[3] && process.argv[3] !== 'all' && process.argv[3] !== what) continue;
   const files = readdirSync(dir)
     .filter((f) => f.endsWith('.svg'))
-    .slice(0, count);
+    .slice(from, from + count);
   const icons = files.map((f) => core.newIcon(f, core.iconName(f, 'x').name, readFileSync(join(dir, f), 'utf8')));
   const set = { facts, icons, given: [] };
   // Once to warm up, on a few.
@@ -74,7 +75,11 @@ for (const [what, dir] of Object.entries(PACKAGES)) {
     const ours = averaged(
       `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${em} ${em}" width="1024" height="1024"><path transform="matrix(1 0 0 -1 0 ${em})" d="${d}"/></svg>`,
     );
-    results.push({ name: icon.name, found: icon.findings.map((f) => f.code), ...compare(ours, averaged(core.readSource(icons[i].svg).svg)) });
+    results.push({
+      name: icon.name,
+      found: icon.findings.map((f) => f.code),
+      ...compare(ours, averaged(core.readSource(icons[i].svg).svg)),
+    });
     if (i % 10 === 0) await tools.pause();
   }
   results.sort((a, b) => a.overlap - b.overlap);
@@ -83,5 +88,8 @@ for (const [what, dir] of Object.entries(PACKAGES)) {
     `  overlap: median ${results[results.length >> 1].overlap.toFixed(4)}, least ${results[0].overlap.toFixed(4)} (${results[0].name}), without see-through parts ${lossless[0].overlap.toFixed(4)} (${lossless[0].name}); below 0.988: ${results.filter((r) => r.overlap < 0.988).length}; differences in one place above 0.3: ${results.filter((r) => r.worst > 0.3).length}; told to differ: ${results.filter((r) => r.found.includes('differs')).length}`,
   );
   if (process.env.SHOW)
-    for (const r of results.slice(0, Number(process.env.SHOW)).concat(results.filter((x) => x.worst > 0.3 || x.found.includes('differs') || x.found.includes('shape-failed')))) console.log('   ', r.name, r.overlap.toFixed(4), r.worst.toFixed(2), r.found.join());
+    for (const r of results
+      .slice(0, Number(process.env.SHOW))
+      .concat(results.filter((x) => x.worst > 0.3 || x.found.includes('differs') || x.found.includes('shape-failed'))))
+      console.log('   ', r.name, r.overlap.toFixed(4), r.worst.toFixed(2), r.found.join());
 }

@@ -4,6 +4,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
 import { bundleOf, paidBundle, waitingBundle } from './bundles.mjs';
+import { loadIcons } from './icons.mjs';
 import { PAID, paidDefaults } from './rights.mjs';
 import { BUNDLES, BUSINESS, PALETTE, PROOF_TEXTS, SHELF } from './sample.mjs';
 
@@ -82,6 +83,7 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
     await deliver(client, place.id, 'Atkinson Hyperlegible Next', { role: 'headings' });
     for (const paid of PAID) await bringInPaid(client, place.id, paid);
     await putInOrder(client);
+    await loadIcons(client);
     await otherPlaces(client, website, websiteKey);
     const waiting = await waitingBundle(ROOT);
     const intake = await client.call('POST', '/api/intakes', { label: 'text-faces-bundle.zip' });

@@ -49,7 +49,12 @@ test('axe finds nothing on any main view, light or dark', async ({ page, stack }
   const intakes = (await (await page.request.get(`${stack.address}/api/intakes`)).json()) as { id: string; state: string }[];
   const other = families[1]!.faces[0]!.id;
   const places = await placeIds(page);
+  const sets = (await (await page.request.get(`${stack.address}/api/icon-sets`)).json()) as { id: string }[];
   const views = [
+    '/foundry/icons',
+    `/foundry/icons/${sets[0]!.id}`,
+    `/foundry/icons/${sets[0]!.id}?view=codes`,
+    `/foundry/icons/${sets[0]!.id}?view=release`,
     '/desk',
     '/intake',
     `/intake/${intakes.find((i) => i.state === 'done')!.id}`,

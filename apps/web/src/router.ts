@@ -51,6 +51,13 @@ export const router = createRouter({
       meta: { title: 'License' },
     },
     { path: '/foundry', component: () => import('./features/conversions/ConvertFaces.vue'), meta: { title: 'Convert' } },
+    { path: '/foundry/icons', component: () => import('./features/icon-sets/IconSets.vue'), meta: { title: 'Icon sets' } },
+    {
+      path: '/foundry/icons/:setId',
+      component: () => import('./features/icon-sets/IconSetPage.vue'),
+      props: true,
+      meta: { title: 'Icon set' },
+    },
     { path: '/foundry/words', component: () => import('./features/conversions/DrawWords.vue'), meta: { title: 'Words as shapes' } },
     { path: '/places', component: () => import('./features/places/PlacesChapter.vue'), meta: { title: 'Places' } },
     { path: '/places/check', component: () => import('./features/places/PlaceCheck.vue'), meta: { title: 'Check for a place' } },

@@ -121,3 +121,15 @@ export function drawn(data: Buffer, text: string, size = 40): string {
     throw new Refused(422, `No preview can be drawn (${(error as Error).message.slice(0, 120)}).`);
   }
 }
+
+/** Drawings in a font on private-use code points, with their glyphs' names. */
+export function iconsIn(data: Buffer): { codePoint: number; name: string }[] {
+  const font = fontkit.create(data) as unknown as {
+    characterSet: number[];
+    glyphForCodePoint(c: number): { name: string | null };
+  };
+  return font.characterSet
+    .filter((c) => (c >= 0xe000 && c <= 0xf8ff) || c >= 0xf0000)
+    .slice(0, 3000)
+    .map((codePoint) => ({ codePoint, name: (font.glyphForCodePoint(codePoint).name ?? '').replace(/_/g, ' ') || codePoint.toString(16) }));
+}

@@ -1,10 +1,10 @@
-import type { Express } from 'express';
+import express, { type Express } from 'express';
 import { practicePage } from '../common/faults.js';
-import { look } from '../common/look.js';
+import { iconsIn, look } from '../common/look.js';
 import { place, protocol } from '../common/protocol.js';
 import { Refused } from '../common/refused.js';
 import type { Shelf } from '../common/shelf.js';
-import { shopPage, stylesheet } from './page.js';
+import { menuOf, menuPage, shopPage, stylesheet } from './page.js';
 import { checkFont, MAX_BYTES } from './unpack.js';
 
 export const SHEETS = { beside: '/fonts.css', above: '/css/fonts.css', deep: '/assets/type/fonts.css' } as const;
@@ -61,6 +61,20 @@ export function createWebsite(shelf: Shelf, key: string): Express {
         response.setHeader('Cache-Control', 'no-cache');
         response.type('css').send(stylesheet(shelf, FROM_SHEET[layout]));
       });
+    site.get('/menu', async (_request, response) => {
+      const icons = shelf.find(shelf.role('icons') ?? '');
+      const found = icons ? iconsIn(await shelf.read(icons)) : [];
+      response.type('html').send(menuPage(shelf, found, SHEETS[layoutOf(shelf)]));
+    });
+    site.post('/menu', express.urlencoded({ extended: false, limit: '20kb' }), async (request, response) => {
+      const given = (request.body ?? {}) as Record<string, unknown>;
+      const settings: Record<string, string> = {};
+      for (const [i] of menuOf(shelf).entries())
+        for (const what of ['icon', 'size', 'color', 'hover', 'link'])
+          settings[`menu ${i} ${what}`] = String(given[`${what}${i}`] ?? '').slice(0, 300);
+      await shelf.setSettings(settings);
+      response.redirect(303, '/menu');
+    });
     site.get('/', (_request, response) => {
       response.setHeader('Cache-Control', 'no-cache');
       response.type('html').send(shopPage(shelf, SHEETS[layoutOf(shelf)]));

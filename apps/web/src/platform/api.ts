@@ -72,10 +72,14 @@ export async function callBytes<C extends AnyContract>(contract: C, input: Input
   return response.arrayBuffer();
 }
 
-/** Keeps a file with a license as evidence. */
-export async function sendEvidence(licenseId: string, file: File): Promise<Answer<(typeof routes)['addEvidence']>> {
-  const response = await fetch(addressOf(routes.addEvidence, { params: { licenseId }, query: { name: file.name } }), {
-    method: 'POST',
+/** Calls a route whose request body is a file as it is. */
+export async function callUpload<C extends AnyContract>(
+  contract: C,
+  input: Pick<Input<C>, 'params' | 'query'>,
+  file: Blob,
+): Promise<Answer<C>> {
+  const response = await fetch(addressOf(contract, input), {
+    method: contract.method,
     credentials: 'same-origin',
     headers: { 'content-type': 'application/octet-stream' },
     body: file,
@@ -83,8 +87,12 @@ export async function sendEvidence(licenseId: string, file: File): Promise<Answe
     throw unreachable();
   });
   if (!response.ok) throw await problemOf(response);
-  return routes.addEvidence.answer.parse(await response.json());
+  return contract.answer.parse(await response.json()) as Answer<C>;
 }
+
+/** Keeps a file with a license as evidence. */
+export const sendEvidence = (licenseId: string, file: File): Promise<Answer<(typeof routes)['addEvidence']>> =>
+  callUpload(routes.addEvidence, { params: { licenseId }, query: { name: file.name } }, file);
 
 /** Sends one file with progress in bytes; XMLHttpRequest, because fetch tells nothing of what was sent. */
 export function upload(intakeId: string, name: string, file: Blob, progress: (sent: number) => void, signal: AbortSignal): Promise<void> {

@@ -69,6 +69,8 @@ interface PathKit {
 const [MOVE, LINE, QUAD, CONIC, CUBIC] = [0, 1, 2, 3, 4];
 /** Ink may be this far off, in parts of the em, and lines thinner than twice that may go. */
 const SHOWS = 1 / 1000;
+/** Square units that no shape has less of. */
+const NOTHING = 0.01;
 /** As far off ink is when nothing moved but by rounding. */
 const EXACT = 1 / 5000;
 /** What fails at one size and turn often works at another: crossings fall on other floating-point numbers. Each as x and y of the x axis. */
@@ -126,12 +128,18 @@ export async function createPaths(wasm: Uint8Array): Promise<Paths> {
     pen.closePath();
     return pen.contours;
   };
+  /** By depth; what encloses nothing is left out first, since it would count as a depth. */
+  const oriented = (contours: readonly Contour[]): Contour[] =>
+    directed(
+      contours.filter((c) => Math.abs(areaOf(c)) > NOTHING),
+      'counter-clockwise',
+    );
   const simplified = (contours: readonly Contour[], fill: Fill): Contour[] | null => {
     const path = pathOf(contours);
     try {
       if (fill === 'evenodd') path.setFillType(kit.FillType.EVENODD);
       const found = path.simplify() && contoursOf(path);
-      return found && directed(found, 'counter-clockwise');
+      return found && oriented(found);
     } finally {
       path.delete();
     }
@@ -140,7 +148,7 @@ export async function createPaths(wasm: Uint8Array): Promise<Paths> {
     const [a, b] = [pathOf(first), pathOf(second)];
     try {
       const found = a.op(b, operation) && contoursOf(a);
-      return found && directed(found, 'counter-clockwise');
+      return found && oriented(found);
     } finally {
       a.delete();
       b.delete();

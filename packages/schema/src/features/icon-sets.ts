@@ -132,9 +132,15 @@ export type IconSetBrief = z.infer<typeof iconSetBrief>;
 const params = z.object({ setId: id });
 const ids = z.array(id).min(1).max(6000);
 /** What became of each file that was sent. */
-const taken = z.array(
-  z.object({ path: z.string(), added: z.array(id), replaced: z.array(id), notes: z.array(z.string()), refused: z.string().nullable() }),
-);
+const takenFile = z.object({
+  path: z.string(),
+  added: z.array(id),
+  replaced: z.array(id),
+  notes: z.array(z.string()),
+  refused: z.string().nullable(),
+});
+export type TakenFile = z.infer<typeof takenFile>;
+const taken = z.array(takenFile);
 
 /** One act on some drawings; each can be undone by the act that the answer names. */
 export const iconAct = z.discriminatedUnion('act', [

@@ -3,6 +3,7 @@ import { type ConversionPlan, type Converted, type KeptRecipe, type Wish } from 
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useAddress } from '../../platform/address';
+import FoundryRooms from '../../platform/FoundryRooms.vue';
 import { addressOf, call, routes, sentence } from '../../platform/api';
 import { useVoice } from '../../platform/voice';
 import { count, size } from '../../platform/words';
@@ -266,6 +267,7 @@ async function convert(): Promise<void> {
 <template>
   <div class="flex h-full max-lg:block">
     <div class="min-w-0 flex-1 overflow-y-auto px-6 py-6 max-sm:px-4">
+      <FoundryRooms />
       <h1>Convert faces</h1>
       <div class="mt-3 flex flex-wrap items-baseline gap-x-2 gap-y-1 font-serif text-[17px]">
         <span>Make</span><SentencePart v-model="to" name="format" :choices="FORMATS" /><span>with</span

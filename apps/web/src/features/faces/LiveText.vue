@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import type { FaceLine } from '../library/library';
 import { computed, toRef } from 'vue';
-import { codePointName, splitByCoverage, useLiveFace } from './live-type';
+import { codePointName, drawingsInstead, splitByCoverage, useLiveFace } from './live-type';
 
 const props = defineProps<{ face: FaceLine; text: string }>();
-const { family, state, problem } = useLiveFace(toRef(props, 'face'), toRef(props, 'text'));
-const parts = computed(() => splitByCoverage(props.text, props.face.writes));
+// What writes no text is shown by its drawings.
+const shown = computed(() => drawingsInstead(props.text, props.face.writes) ?? props.text);
+const { family, state, problem } = useLiveFace(toRef(props, 'face'), shown);
+const parts = computed(() => splitByCoverage(shown.value, props.face.writes));
 const missing = computed(() => parts.value.filter((p) => p.missing).length);
 // Some faces stand far above or below; the line keeps its own height whatever the face says.
 const style = computed(() =>

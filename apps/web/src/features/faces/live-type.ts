@@ -161,3 +161,15 @@ export function splitByCoverage(text: string, writes: Writes): { text: string; m
 }
 
 export const codePointName = (character: string): string => `U+${character.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}`;
+
+/** Letters of a text that a face must lack before its drawings are shown instead. */
+const MOSTLY = 0.6;
+/** Drawings of a face that writes no text, as icon fonts: the first that stand on private-use characters; null where it writes. */
+export function drawingsInstead(text: string, writes: Writes): string | null {
+  const letters = [...text].filter((c) => c.trim() !== '');
+  const lacking = letters.filter((c) => !writes.has(c.codePointAt(0)!)).length;
+  if (letters.length === 0 || lacking < MOSTLY * letters.length) return null;
+  const found: string[] = [];
+  for (let c = 0xe000; c <= 0xf8ff && found.length < 12; c++) if (writes.has(c)) found.push(String.fromCodePoint(c));
+  return found.length > 0 ? found.join(' ') : null;
+}

@@ -109,9 +109,9 @@ print(__import__('json').dumps(out))
       cmaps: expect.arrayContaining([[3, 1, 4]]),
       map: { '0x2192': 'next', '0xe000': 'sun', '0xe001': 'sow_under_glass', '0xe002': 'next', '0xe003': 'berry', '0xe004': 'n24_hours' },
       upem: 1200,
-      // The middle of the board at the middle of capitals 0.7 em high: 0.15 em below the baseline.
-      lines: [1020, -180, 0],
-      typo: [1020, -180, 1020, 180],
+      // An eighth of the em below the baseline: the middle of the board within 0.025 em of that of capitals 0.7 em high.
+      lines: [1050, -150, 0],
+      typo: [1050, -150, 1050, 150],
       advances: [1200],
       // Seconds since 1904. Source: OpenType specification, head, LONGDATETIME.
       modified: Date.parse('2026-11-01T00:00:00Z') / 1000 + 2082844800,
@@ -183,6 +183,26 @@ print(__import__('json').dumps([sorted(t.format for t in f['cmap'].tables if t.p
     expect(wrong({ facts: { ...facts, base: 'seed-sun' } })).toMatch(/base class and a drawing’s own/);
     expect(wrong({ icons: [] })).toMatch(/no drawing/);
     await expect(buildIconSet({ ...set, icons: [] }, 1, '2026-01-01', tools)).rejects.toThrow(/no drawing/);
+  });
+
+  test('names that the font has itself, and those that are cut to the same, become names of their own', async () => {
+    const long = 'a'.repeat(58);
+    const { icons: out } = await buildIconSet(
+      {
+        ...set,
+        icons: [
+          icon('space', ARROW),
+          icon(`${long}-b`, ARROW, { words: ['one'] }),
+          icon(`2${long}b`, ARROW, { words: ['two'] }),
+          icon(`n2${long}`, ARROW),
+        ],
+      },
+      1,
+      '2026-01-01',
+      tools,
+      false,
+    );
+    expect(new Set([...out.map((i) => i.glyph), 'space']).size).toBe(5);
   });
 
   test('one drawing that cannot be read is told, and the rest is made', async () => {

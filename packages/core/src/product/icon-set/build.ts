@@ -220,7 +220,10 @@ export interface ReadOrder {
 }
 export type ReadAnswer = ReadIcon | { error: string };
 
-/** What cannot be read is an answer, too. @throws what is a fault of ours */
+/**
+ * What cannot be read is an answer, too.
+ * @throws Error what is a fault of ours
+ */
 export function carryOutRead({ icon, em, smallest }: ReadOrder, tools: DrawingTools): ReadAnswer {
   try {
     return readIcon(icon, em, smallest, tools);
@@ -261,13 +264,17 @@ export async function buildIconSet(set: IconSet, number: number, day: string, to
   const { facts } = set;
   const { em, reads } = await readIcons(set, tools);
   const codes = assignCodes(set.icons, set.given);
+  // Glyphs of the font's own are there already, and long names may be cut to the same.
+  const taken = new Set(['space']);
   const icons = set.icons.map((icon, i): BuiltIcon => {
+    const glyph = unused(glyphName(icon.name), taken);
+    taken.add(glyph);
     const read = reads[i]!;
     const failed = 'error' in read;
     return {
       id: icon.id,
       name: icon.name,
-      glyph: glyphName(icon.name),
+      glyph,
       codePoint: codes[i]!,
       points: failed ? 0 : read.measures.points,
       findings: failed ? [{ code: 'broken-path', severity: 'lost', message: read.error, remedies: [] }] : [...read.findings],
@@ -325,10 +332,15 @@ function fileOf(format: IconFormat, plain: SfntFont, one: (outlines: 'CFF') => S
 
 type Drawn = BuiltIcon & { read: ReadIcon; icon: Icon };
 
-/** Height of capitals to which a drawing's middle is set, in parts of the em; common practice. */
+/** Height of capitals, in parts of the em; common practice. */
 const CAPITALS = 0.7;
+/**
+ * How far the board reaches below the baseline, in parts of the em. (1 - CAPITALS) / 2 would set its middle to that of capitals;
+ * an eighth is near that, and puts the baseline and with it the drawing onto whole pixels at 16, 24, 32, 48 and 64 px.
+ */
+const DROP = 1 / 8;
 /** How far the board reaches below the baseline, font units. */
-const dropOf = ({ line }: SetFacts, em: number): number => (line === 'baseline' ? 0 : Math.round(((1 - CAPITALS) / 2) * em));
+const dropOf = ({ line }: SetFacts, em: number): number => (line === 'baseline' ? 0 : Math.round(DROP * em));
 
 function fontOf(facts: SetFacts, em: number, number: number, day: string, drawn: readonly Drawn[], outlines: 'glyf' | 'CFF'): SfntFont {
   const drop = dropOf(facts, em);
@@ -370,11 +382,9 @@ function fontOf(facts: SetFacts, em: number, number: number, day: string, drawn:
   // Letters of the words are there without ink or width: what is typed is a drawing or nothing.
   for (const letter of letters)
     builder.add({ name: `letter.u${letter.codePointAt(0)!.toString(16)}`, codePoints: [letter.codePointAt(0)!], advance: 0, draw: null });
-  const names = new Map<string, string>();
   const layers: { base: string; parts: { name: string; color: number; alpha: number }[] }[] = [];
-  for (const { id, glyph, codePoint, icon, read } of drawn) {
-    const name = unused(glyph, names);
-    names.set(name, id);
+  const byName = new Map(drawn.map((d) => [d.glyph, d]));
+  for (const { glyph: name, codePoint, icon, read } of drawn) {
     builder.add({
       name,
       codePoints: [codePoint, ...icon.characters],
@@ -385,16 +395,15 @@ function fontOf(facts: SetFacts, em: number, number: number, day: string, drawn:
       layers.push({ base: name, parts: read.layers.map((l, i) => ({ name: `${name}.l${i + 1}`, color: l.color, alpha: l.alpha })) });
   }
   for (const { base, parts } of layers) {
-    const of = drawn.find((d) => d.id === names.get(base))!;
+    const of = byName.get(base)!;
     parts.forEach((p, i) => builder.add({ name: p.name, codePoints: [], advance: em, draw: drawAll(of.read.layers[i]!.contours) }));
   }
   if (words.length > 0) {
-    const byGlyph = new Map([...names].map(([name, id]) => [id, name]));
     const rules = words.map(({ word, glyph }): FeatureRule => ({
       kind: 'ligature',
       feature: 'liga',
       from: [...word].map((c) => builder.glyph(`letter.u${c.codePointAt(0)!.toString(16)}`)),
-      to: builder.glyph(byGlyph.get(drawn.find((d) => d.glyph === glyph)!.id)!),
+      to: builder.glyph(glyph),
     }));
     builder.features(rules);
   }
@@ -413,8 +422,8 @@ function dayNumber(day: string): number {
   return era * 146_097 + yearOfEra * 365 + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100) + ofYear - 719_468;
 }
 
-/** A glyph's name that none has yet: long names may be cut to the same. */
-function unused(name: string, taken: ReadonlyMap<string, string>): string {
+/** A glyph's name that none has yet. */
+function unused(name: string, taken: ReadonlySet<string>): string {
   if (!taken.has(name)) return name;
   for (let n = 2; ; n++) if (!taken.has(`${name.slice(0, 56)}_${n}`)) return `${name.slice(0, 56)}_${n}`;
 }

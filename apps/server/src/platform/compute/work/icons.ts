@@ -187,8 +187,8 @@ export function glyphDrawings(
   return characters.flatMap((codePoint) => {
     const glyph = face.glyphOf(codePoint);
     const pen = new SvgPathPen(1);
-    // The middle of capitals in the middle of the board.
-    const up = em - 0.15 * em;
+    // Capitals about in the middle of the board, as a released set has it.
+    const up = em - em / 8;
     const width = face.advanceOf(glyph);
     if (glyph === 0 || !face.draw(glyph, new TransformPen([1, 0, 0, -1, (em - width) / 2, up], pen)) || pen.path === '') return [];
     return [

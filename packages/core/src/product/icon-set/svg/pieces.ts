@@ -1,6 +1,8 @@
 import type { NormalSvg, Paths, Stretch, StrokeStyle } from '../../../engines/index.js';
 import {
   areaOf,
+  directed,
+  reversed,
   BoundsPen,
   ContourPen,
   drawContour,
@@ -216,7 +218,10 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
     const contours = contoursOf(lines);
     const found = paths.filled(contours, fill, em);
     if (!found) losses.add('shape-failed');
-    return found ?? contours;
+    if (found) return found;
+    if (fill === 'evenodd') return directed(contours, 'counter-clockwise');
+    // As they are, and as a whole wound the way that ink is.
+    return contours.reduce((sum, c) => sum + areaOf(c), 0) < 0 ? contours.map(reversed) : contours;
   };
 
   /** The region that a mask leaves: what white or light paints in it, as far as paint is either light or dark. */
@@ -361,7 +366,7 @@ export function piecesOf(drawing: NormalSvg, to: Matrix, em: number, paths: Path
         const area = shape.reduce((sum, c) => sum + areaOf(c), 0) / (em * em);
         const covers = area > 1 / 1000;
         // A straight line encloses nothing, whatever its fill is said to be.
-        if (area < 1e-7) return;
+        if (Math.abs(area) < 1e-7) return;
         if (stroke && covers && lines.some((l) => !l.closed && gapOf(l) > em / 20)) losses.add('open-filled');
         add(fill, shape);
       });

@@ -46,7 +46,10 @@ export function readSource(text: string): Source {
   return cleaned(readTree(text));
 }
 
-/** As `readSource`, of elements that were read. @throws FontError when the outermost element is none of SVG */
+/**
+ * As `readSource`, of elements that were read.
+ * @throws FontError when the outermost element is none of SVG
+ */
 export function cleaned(root: Element): Source {
   const losses = new Set<SourceLoss>();
   const families = new Set<string>();
