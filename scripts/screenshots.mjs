@@ -107,9 +107,11 @@ try {
   await page.goto(`${address}/licenses`);
   await page.getByRole('img', { name: /Terms of/ }).waitFor();
   await shot('licenses');
-  await page.goto(`${address}/handover?faces=${lead('Literata')}`);
-  await page.getByRole('button', { name: 'State this and make the kit' }).waitFor();
-  await shot('handover');
+  const [icons] = await (await page.request.get(`${address}/api/icon-sets`)).json();
+  await page.goto(`${address}/foundry/icons/${icons.id}`);
+  await page.getByRole('option', { name: /^berry/ }).click();
+  await page.getByText('It has 3 colors').waitFor();
+  await shot('icon-set');
   await page.goto(`${address}/foundry?to=otf&with=own&faces=${['Literata', 'Atkinson Hyperlegible Next', 'Caveat'].map(lead).join(',')}`);
   await page.getByRole('button', { name: 'Convert 2 faces' }).click();
   await page.getByText('All that may be converted is made.').waitFor();

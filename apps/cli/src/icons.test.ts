@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { z } from 'zod';
 import { unzip, zip } from '../../server/test/zips.js';
 
 const dir = mkdtempSync(join(tmpdir(), 'glyph-icons-'));
@@ -59,6 +60,12 @@ test('a folder becomes a kit; next year’s folder keeps every code point, and t
   expect(JSON.parse(files.get('icon-set.json')!.toString())).toMatchObject({
     facts: { family: 'Field Icons', prefix: 'field-', base: 'field-icon' },
   });
+
+  // The file is what its published description says.
+  const schema = z.fromJSONSchema(JSON.parse(readFileSync('docs/icon-set.schema.json', 'utf8')) as Parameters<typeof z.fromJSONSchema>[0]);
+  const manifest: unknown = JSON.parse(files.get('icon-set.json')!.toString());
+  expect(schema.safeParse(manifest).error).toBe(undefined);
+  expect(schema.safeParse({ ...(manifest as object), version: 2 }).success).toBe(false);
 
   // A year on: one drawing gone, one new that sorts first, one drawn anew; as a ZIP this time.
   const next = await zip([

@@ -227,6 +227,25 @@ test('glyphs of a face come in only where its license allows changing it', async
   expect([family.verdicts.website, family.verdicts.app]).toEqual(['yes', 'no']);
 });
 
+test('text in a drawing becomes shapes where its face is here and may be changed, and is told where not', async () => {
+  const text = (family: string): string =>
+    svg(`<text x="2" y="20" font-size="20" font-family="${family}">B</text><path d="M2 22h20v1H2z"/>`);
+  const { answer } = await owner.call(routes.addDrawings, {
+    params: params(),
+    body: {
+      files: [
+        { path: 'hand.svg', text: text('Gochi Hand') },
+        { path: 'nowhere.svg', text: text('Nowhere Sans') },
+      ],
+    },
+  });
+  set = answer.set;
+  const [hand, nowhere] = [named('hand'), named('nowhere')];
+  expect([hand.from, hand.findings.filter((f) => f.severity === 'lost')]).toEqual(['Gochi Hand Regular', []]);
+  expect([nowhere.from, nowhere.findings.filter((f) => f.severity === 'lost').map((f) => f.code)]).toEqual([null, ['text']]);
+  expect(hand.points).toBeGreaterThan(nowhere.points + 10);
+});
+
 test('nobody else sees or changes a set', async () => {
   const other = await newOwner(server.address, 'Elsewhere');
   expect((await other.call(routes.getIconSet, { params: params() })).status).toBe(404);

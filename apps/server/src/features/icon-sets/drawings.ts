@@ -74,11 +74,15 @@ export async function addDrawings(
   const before = await drawingsOf(db, setId);
   const known = before.map((d) => ({ id: d.id, ...d.icon }));
   const room = Math.min(MOST_AT_ONCE, MOST_DRAWINGS - before.length);
+  const fonts = from === null ? await facesFor({ db, compute }, who, await compute.run('familiesInDrawings', [given], true)) : [];
+  const ids = Array.from({ length: Math.max(0, room) }, () => randomUUID());
   const made = await compute.run(
     'takeIcons',
-    [known, given, by, set.facts.smallest, Array.from({ length: Math.max(0, room) }, () => randomUUID())],
+    [known, given, by, set.facts.smallest, ids, fonts.map(({ family, bytes }) => ({ family, bytes }))],
     true,
   );
+  const drawnIn = (icon: TakenIcons['icons'][number]): { faceId: string; name: string } | null =>
+    from ?? fonts.find((f) => icon.drawnIn.includes(f.family)) ?? null;
   await db.transaction(async (manager) => {
     await manager.query('SELECT id FROM icon_set WHERE id = ? FOR UPDATE', [setId]);
     const now = await drawingsOf(manager, setId);
@@ -89,9 +93,16 @@ export async function addDrawings(
     for (const icon of made.icons) {
       const old = here.get(icon.id);
       if (old) {
-        await manager
-          .getRepository(DrawingEntity)
-          .update({ id: old.id }, { svg: icon.svg, shape: icon.shape as never, original: icon.original.slice(0, 1000) });
+        await manager.getRepository(DrawingEntity).update(
+          { id: old.id },
+          {
+            svg: icon.svg,
+            shape: icon.shape as never,
+            original: icon.original.slice(0, 1000),
+            fromFaceId: drawnIn(icon)?.faceId ?? null,
+            fromName: drawnIn(icon)?.name ?? null,
+          },
+        );
         continue;
       }
       // Somebody may have brought one of the same name in meanwhile.
@@ -106,8 +117,8 @@ export async function addDrawings(
         icon: { ...choicesOf(pick(icon)), name },
         svg: icon.svg,
         shape: icon.shape,
-        fromFaceId: from?.faceId ?? null,
-        fromName: from?.name ?? null,
+        fromFaceId: drawnIn(icon)?.faceId ?? null,
+        fromName: drawnIn(icon)?.name ?? null,
         removedAt: null,
       });
     }
@@ -115,6 +126,37 @@ export async function addDrawings(
     await touch(manager, set);
   });
   return made.taken;
+}
+
+/** Faces of the library of these names whose license allows making shapes of them. */
+async function facesFor(
+  { db, compute }: Deps,
+  who: Who,
+  families: readonly string[],
+): Promise<{ family: string; faceId: string; name: string; bytes: Uint8Array }[]> {
+  if (families.length === 0) return [];
+  const rows = (await db.query(
+    'SELECT face.id, family.name AS family FROM face JOIN family ON family.id = face.family_id WHERE face.workspace_id = ? AND family.name IN (?) ORDER BY ABS(CAST(face.weight_class AS SIGNED) - 400), face.id',
+    [who.workspaceId, families],
+  )) as { id: string; family: string }[];
+  const first = [...new Map([...rows].reverse().map((r) => [r.family.toLowerCase(), r.id])).values()];
+  if (first.length === 0) return [];
+  const today = await todayOf(db, who.workspaceId);
+  const licenses = await licensesOf(db, who.workspaceId, first);
+  const out: { family: string; faceId: string; name: string; bytes: Uint8Array }[] = [];
+  for (const lead of await findFaces(db, who.workspaceId, first)) {
+    const may = verdict('changing', (licenses.get(lead.faceId) ?? []).map(licenseRecord), lead.facts.embedding, today, {
+      change: 'subset',
+    });
+    if (may.answer !== 'yes') continue;
+    out.push({
+      family: lead.familyName,
+      faceId: lead.faceId,
+      name: `${lead.familyName} ${lead.style}`,
+      bytes: (await compute.run('plain', [await getBlob(db.manager, who.workspaceId, lead.sha256), lead.faceIndex], true)).sfnt,
+    });
+  }
+  return out;
 }
 
 const pick = ({ id, name, aliases, codePoint, characters, words, svg, inking, cut, place, mirror }: TakenIcons['icons'][number]): Icon => ({

@@ -87,6 +87,23 @@ async function warningsOf(db: DataSource, set: IconSetRow, core: CoreSet): Promi
     [set.workspaceId, set.facts.family, set.id],
   )) as { place: string }[];
   for (const { place } of same) out.push(`${place} has a face called “${set.facts.family}” that is not of this set.`);
+  // Places that show an older release: what they would lose with what the set is now.
+  const older = (await db.query(
+    `SELECT DISTINCT p.name AS place, r.number FROM install i JOIN place p ON p.id = i.place_id JOIN icon_release_file f ON f.sha256 = i.sha256 JOIN icon_release r ON r.id = f.release_id
+     WHERE i.workspace_id = ? AND i.removed_at IS NULL AND r.set_id = ? ORDER BY r.number`,
+    [set.workspaceId, set.id],
+  )) as { place: string; number: number }[];
+  for (const number of [...new Set(older.map((o) => o.number))]) {
+    const { frozen } = await db.getRepository(IconReleaseEntity).findOneByOrFail({ setId: set.id, number });
+    const { breaks } = compareReleases(readManifest(frozen).set, core);
+    if (breaks.length > 0)
+      out.push(
+        `${older
+          .filter((o) => o.number === number)
+          .map((o) => o.place)
+          .join(', ')} has release ${number}. Put a newer one there, and pages lose something: ${breaks.slice(0, 3).join(' ')}`,
+      );
+  }
   const places = (await db.query(
     `SELECT DISTINCT i.place_id AS id FROM install i JOIN icon_release_file f ON f.face_id = i.face_id JOIN icon_release r ON r.id = f.release_id WHERE r.set_id = ? AND i.removed_at IS NULL`,
     [set.id],

@@ -45,6 +45,7 @@ const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
   houseSheet: 'reports',
   convert: 'making',
   makeProduct: 'making',
+  familiesInDrawings: 'reading',
   takeIcons: 'reading',
   shapeIcons: 'reading',
   readIconFile: 'reading',

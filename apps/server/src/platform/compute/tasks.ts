@@ -51,7 +51,7 @@ import {
 import { nodeCodec, nodePaths, nodeSubsetter, readDocument, sortBytes, wordsPdf, wordsPng } from '@orderly-glyph/node';
 import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { writePdf } from './work/document.js';
-import { glyphDrawings, makeIcons, readIconFile, shapeIcons, takeIcons } from './work/icons.js';
+import { familiesInDrawings, glyphDrawings, makeIcons, readIconFile, shapeIcons, takeIcons } from './work/icons.js';
 import { houseSheet, type HousePart } from './work/house-sheet.js';
 import type { SheetPage } from './work/page.js';
 import { davAddresses, fontAddresses, sheetAddresses } from './work/links.js';
@@ -287,6 +287,7 @@ export const tasks = {
   inspect: inspectGiven,
   convert,
   makeProduct,
+  familiesInDrawings,
   takeIcons,
   shapeIcons,
   glyphDrawings,

@@ -14,7 +14,9 @@ import {
   LAYOUTS,
   openFace,
   pathOfInk,
+  readBoards,
   readManifest,
+  readSource,
   SvgPathPen,
   takeDrawings as take,
   TransformPen,
@@ -58,12 +60,8 @@ export interface IconShape {
 const color = (c: number): string => `#${c.toString(16).padStart(6, '0')}`;
 
 /** Reads drawings as they are to be shown; one that cannot be read is shown as empty, with the reason. */
-export async function shapeIcons(
-  icons: readonly Pick<Icon, 'svg' | 'inking' | 'cut' | 'place'>[],
-  smallest: number,
-  fonts: Uint8Array[] = [],
-): Promise<IconShape[]> {
-  const tools: DrawingTools = { svg: await nodeSvgEngine(), paths: await nodePaths(), ...(fonts.length > 0 ? { fonts: () => fonts } : {}) };
+export async function shapeIcons(icons: readonly Pick<Icon, 'svg' | 'inking' | 'cut' | 'place'>[], smallest: number): Promise<IconShape[]> {
+  const tools: DrawingTools = { svg: await nodeSvgEngine(), paths: await nodePaths() };
   return icons.map((icon) => {
     const read = carryOutRead({ icon, em: SHOWN_EM, smallest }, tools);
     if ('error' in read)
@@ -102,7 +100,40 @@ export async function shapeIcons(
 export interface TakenIcons {
   taken: TakenDrawing[];
   /** Those that came or were drawn anew, in the order of the set. */
-  icons: (Icon & { shape: IconShape; original: string })[];
+  icons: (Icon & { shape: IconShape; original: string; /** Families in which its text was drawn. */ drawnIn: string[] })[];
+}
+
+/** Families that texts in drawings are set in; a drawing that cannot be read names none. */
+export async function familiesInDrawings(given: readonly GivenDrawing[] | { zip: string }): Promise<string[]> {
+  const { files } = 'zip' in given ? await outOfZip(given.zip) : { files: given };
+  const out = new Set<string>();
+  for (const { text } of files) {
+    if (!/<(?:[\w-]+:)?text[\s>]/.test(text)) continue;
+    try {
+      for (const board of readBoards(text)) if (board.source.losses.includes('text')) board.source.families.forEach((f) => out.add(f));
+    } catch (error) {
+      if (!(error instanceof FontError)) throw error;
+    }
+  }
+  return [...out].slice(0, 20);
+}
+
+/** A drawing whose text is made shapes by these faces, for good: later nobody needs them. Null where it has none, or they do not draw it. */
+async function withoutText(
+  svg: string,
+  fonts: readonly { family: string; bytes: Uint8Array }[],
+): Promise<{ svg: string; families: string[] } | null> {
+  const source = readSource(svg);
+  const used = fonts.filter((f) => source.families.some((name) => name.toLowerCase() === f.family.toLowerCase()));
+  if (!source.losses.includes('text') || used.length === 0) return null;
+  const engine = await nodeSvgEngine();
+  const drawn = engine.normalise(
+    source.svg,
+    used.map((f) => f.bytes),
+  );
+  // Without the faces the text is gone: where both are the same, they drew nothing of it.
+  if (drawn.svg === engine.normalise(source.svg).svg) return null;
+  return { svg: readSource(drawn.svg).svg, families: used.map((f) => f.family) };
 }
 
 /** Takes drawings that were sent into a set, of which only names matter here. */
@@ -112,6 +143,7 @@ export async function takeIcons(
   by: 'itself' | 'groups',
   smallest: number,
   newIds: readonly string[],
+  fonts: readonly { family: string; bytes: Uint8Array }[] = [],
 ): Promise<TakenIcons> {
   const { files, refused } = 'zip' in given ? await outOfZip(given.zip) : { files: [...given], refused: [] };
   const facts = { ...DEFAULT_FACTS, family: 'x', prefix: 'x-', base: 'x' };
@@ -133,7 +165,12 @@ export async function takeIcons(
       return id;
     },
   });
-  const fresh = icons.filter((i) => i.svg !== '');
+  const fresh: (Icon & { drawnIn: string[] })[] = [];
+  for (const icon of icons) {
+    if (icon.svg === '') continue;
+    const shaped = fonts.length > 0 ? await withoutText(icon.svg, fonts) : null;
+    fresh.push({ ...icon, svg: shaped?.svg ?? icon.svg, drawnIn: shaped?.families ?? [] });
+  }
   const shapes = await shapeIcons(fresh, smallest);
   const originals = new Map(taken.flatMap((t) => [...t.added, ...t.replaced].map((id) => [id, t.path] as const)));
   return {
