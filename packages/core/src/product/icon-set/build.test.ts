@@ -319,6 +319,7 @@ describe('placing', () => {
     expect(box({ step: 'flip', across: 'vertical' })).toEqual([700, 200, 900, 600]);
     expect(box({ step: 'snap', px: 24 })).toEqual([300, 200, 500, 600]);
     expect(box({ step: 'nudge', x: 0.01, y: 0 }, { step: 'snap', px: 24 })).toEqual([300, 200, 500, 600]);
+    expect(box({ step: 'nudge', x: 0.03, y: 0 }, { step: 'snap', px: 24 })).toEqual([350, 200, 550, 600]);
   });
   test('a mirror keeps ink ink', () => {
     const [contour] = placed(square as never, [{ step: 'flip', across: 'horizontal' }], 1200);
@@ -434,6 +435,10 @@ describe('the kit', () => {
     expect(rules.get('.seed-next::before,.seed-forward::before')).toBe('"\ue002"');
     const by = contents(kit('flat', { selector: 'attribute' }).get('icons.css')!);
     expect(by.get('[data-seed-icon="sun"]::before')).toBe('"\ue000"');
+  });
+  test('only what was said to be mirrored is mirrored from right to left', () => {
+    const css = kit('siblings').get('css/icons.css')!;
+    expect([...css.matchAll(/\.seed-([a-z-]+):dir\(rtl\)::before/g)].map((m) => m[1])).toEqual(['next', 'forward']);
   });
   test.each(LAYOUTS)('laid out as %s its addresses lead from the style sheet to the fonts', (layout) => {
     const texts = kit(layout);

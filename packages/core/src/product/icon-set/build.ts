@@ -142,6 +142,9 @@ export function proveGlyph(read: ReadIcon, icon: Pick<Icon, 'place' | 'cut'>, po
 const clippedTo = (polygons: readonly Polygon[], box: { xMin: number; xMax: number }): Polygon[] =>
   polygons.map((p) => p.map((v, i) => (i % 2 === 0 ? Math.min(box.xMax, Math.max(box.xMin, v)) : v)));
 
+/** Whether a glyph and its drawing differ by more than rounding and smoothing. */
+export const differs = ({ overlap, local }: Proof): boolean => overlap < PROOF_OVERLAP || local > PROOF_LOCAL;
+
 /** The largest mean of four by four places. */
 function worstPlace(off: Float32Array, columns: number, rows: number): number {
   let worst = 0;
@@ -505,7 +508,7 @@ async function proveAll(font: SfntFont, drop: number, drawn: readonly Drawn[], i
     }
   for (const [i, d] of drawn.entries()) {
     const proof = proofs[i];
-    if (proof && (proof.overlap < PROOF_OVERLAP || proof.local > PROOF_LOCAL))
+    if (proof && differs(proof))
       icons
         .find((x) => x.id === d.id)!
         .findings.push({

@@ -5,8 +5,8 @@ import * as fontkit from 'fontkit';
 import { nodeCodec, nodePaths, nodeSvgEngine } from '@orderly-glyph/node';
 import { TUNED, UNSEEN, type SvgFeature } from '../../../test/svg-features.js';
 import { areaOf, drawContour, FlattenPen, type Polygon } from '../../outline/index.js';
-import { buildIconSet, proveGlyph, readIcon, type BuildTools, type ReadIcon } from './build.js';
-import { iconName } from './names.js';
+import { buildIconSet, differs, proveGlyph, readIcon, type BuildTools, type ReadIcon } from './build.js';
+import { freeName, iconName } from './names.js';
 import { DEFAULT_FACTS, newIcon, type IconSet } from './set.js';
 import { readBoards, readSource } from './svg/source.js';
 import { takeDrawings } from './take.js';
@@ -64,6 +64,11 @@ test('a glyph that differs from its drawing is noticed', () => {
   const [a, b] = [4 * 50, 20 * 50];
   expect(prove([[a, a, b, a, b, b, a, b].map((v, i) => (i === 0 ? v + 200 : v))]).overlap).toBeLessThan(0.96);
   // A small hole that should not be there is little of the whole, and all of one place.
+  expect([differs({ overlap: 0.99, local: 0.9 }), differs({ overlap: 0.9, local: 0.1 }), differs({ overlap: 0.99, local: 0.1 })]).toEqual([
+    true,
+    true,
+    false,
+  ]);
   const hole = [500, 500, 500, 540, 540, 540, 540, 500];
   const local = prove([...polygonsOf(r), hole]);
   expect([local.overlap > 0.99, local.local > 0.5]).toEqual([true, true]);
@@ -138,6 +143,40 @@ describe('what is told of a drawing', () => {
     expect(told('<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="round" d="M4 12h16M12 4v16"/>')).toEqual([]);
     expect(told('<circle cx="12" cy="12" r="10"/>')).toEqual([]);
   });
+  test('paint lighter than halfway between black and white to the eye is paper where light is cut out', () => {
+    // CIE L* 50 is a luminance of 0.184, sRGB #777777.
+    const left = (over: string): number =>
+      Math.round(
+        readIcon(
+          {
+            ...newIcon('x', 'x', svg(`<rect x="2" y="2" width="20" height="20"/><rect x="8" y="8" width="8" height="8" fill="${over}"/>`)),
+            inking: 'dark',
+          },
+          1200,
+          16,
+          tools,
+        ).contours.reduce((sum, c) => sum + areaOf(c), 0) / 2500,
+      );
+    expect([left('#666666'), left('#888888')]).toEqual([400, 336]);
+  });
+  test('a mask leaves what is at least half there', () => {
+    const area = (tone: string): number =>
+      read(svg(`<mask id="m"><rect width="24" height="24" fill="${tone}"/></mask><rect width="24" height="24" mask="url(#m)"/>`)).measures
+        .area;
+    // Luminance 0.4 and 0.6 are sRGB #aaaaaa and #cccccc, nearly.
+    expect([area('#aaaaaa'), Math.round(area('#cccccc'))]).toEqual([0, 1]);
+  });
+  test('a third of the ink in hairlines is told', () => {
+    expect(told('<rect x="2" y="2" width="20" height="4"/><path d="M2 12h20M2 16h20M2 20h20" stroke="#000" stroke-width=".6"/>')).toContain(
+      'hairline',
+    );
+  });
+  test('a shape filled and stroked in one color is one shape, mirrored too', () => {
+    for (const transform of ['', 'matrix(-1 0 0 1 24 0)', 'matrix(1 0 0 -1 0 24)'])
+      expect(
+        read(svg(`<g transform="${transform}"><circle cx="12" cy="12" r="6" stroke="#000" stroke-width="2"/></g>`)).measures.area,
+      ).toBeCloseTo((Math.PI * 49) / 576, 3);
+  });
   test('a board that is not square', () => {
     expect(told('<rect width="48" height="24"/>', 'viewBox="0 0 48 24"')).toContain('not-square');
   });
@@ -204,7 +243,7 @@ describe('what a stranger sends', () => {
     const { svg: kept, losses } = readSource(
       '<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/passwd">]>' +
         svg(
-          '<script>alert(1)</script><rect onload="alert(1)" width="9" height="9" fill="url(https://a.example/x#y)"/><image href="https://a.example/p.png"/>' +
+          '<script>alert(1)</script><rect onload="alert(1)" onclick="alert(2)" ONMOUSEOVER="alert(3)" width="9" height="9" fill="url(https://a.example/x#y)"/><image href="https://a.example/p.png"/>' +
             '<a href="javascript:alert(1)"><rect width="1" height="1"/></a><style>@import "https://a.example/s.css";rect{fill:url("https://a.example/y")}</style>' +
             '<foreignObject><iframe xmlns="http://www.w3.org/1999/xhtml" src="https://a.example"/></foreignObject><use href="data:image/svg+xml,x"/>',
         ),
@@ -224,6 +263,10 @@ describe('what a stranger sends', () => {
     time(2000);
     expect(time(40_000)).toBeLessThan(20 * 12 * Math.max(1, time(2000)));
   });
+});
+
+test('a name that is taken twice gets the next figure', () => {
+  expect(freeName('sun', new Set(['sun', 'sun-2', 'sun-3']))).toBe('sun-4');
 });
 
 describe('several drawings in one text', () => {
