@@ -264,11 +264,16 @@ const SHIPPED = [
   '@expo-google-fonts/noto-sans/600SemiBold/NotoSans_600SemiBold.ttf',
 ];
 
+const PRACTICE_DRAWING =
+  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 12h16" stroke="#000" stroke-width="2" stroke-linecap="round"/></svg>';
+
 /**
  * Reads faces that ship with the server over and over, as code that was just loaded runs several times slower until it was
  * compiled for what it meets.
  */
-function rehearse(milliseconds: number): void {
+async function rehearse(milliseconds: number): Promise<void> {
+  // What draws SVG is loaded, too, so that nobody's first drawing waits for it.
+  await shapeIcons([{ svg: PRACTICE_DRAWING, inking: null, cut: true, place: [] }], 16);
   const { resolve } = createRequire(import.meta.url);
   const faces = SHIPPED.map((path) => new Uint8Array(readFileSync(resolve(path))));
   for (const until = performance.now() + milliseconds; performance.now() < until;)
