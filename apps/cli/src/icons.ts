@@ -26,9 +26,10 @@ import yazl from 'yazl';
 import { failed, Unreadable, whole } from './files.js';
 import { WrongUse } from './wrong-use.js';
 
-export const ICONS_USAGE = `glyph icons DIR|ZIP --name NAME --prefix PREFIX [--upem N] [--grid 24] [--manifest OLD.json] [--selector class|attribute] [--ligatures] -o OUT.zip [--report REPORT.json]
+export const ICONS_USAGE = `glyph icons DIR|ZIP --name NAME --prefix PREFIX [--upem N] [--grid 24] [--manifest OLD.json] [--selector class|attribute] [--ligatures] [--day YYYY-MM-DD] -o OUT.zip [--report REPORT.json]
   An icon font from SVG drawings, with its style sheet, samples, single drawings and a file that holds the whole set. With the file of the
-  release before, code points stay where they are, and those of drawings that are gone stay reserved. The em follows the drawings' grid.
+  release before, code points stay where they are, and those of drawings that are gone stay reserved. The em follows the drawings' grid. The day stands in the fonts (today's
+  where none is named): the same drawings and day give the same bytes.
 `;
 
 /** Bytes of one drawing beyond which it is not opened. */

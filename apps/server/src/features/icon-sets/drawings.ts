@@ -109,7 +109,8 @@ export async function addDrawings(
       const name = freeName(icon.name, taken);
       taken.add(name);
       fresh.push({
-        id: icon.id,
+        // What was taken out of the set while its file was read comes back as a new drawing; the old one can still be restored.
+        id: known.some((k) => k.id === icon.id) ? randomUUID() : icon.id,
         workspaceId: who.workspaceId,
         setId,
         position: ++position,
