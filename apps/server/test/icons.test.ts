@@ -3,6 +3,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { blankLicense, routes, type IconAct, type IconSet } from '@orderly-glyph/schema';
+import { buildIconSet, DEFAULT_FACTS, newIcon } from '@orderly-glyph/core';
+import { nodeCodec, nodePaths, nodeSvgEngine } from '@orderly-glyph/node';
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newOwner, startServer, type Person, type TestServer } from './setup.js';
 import { unzip, zip } from './zips.js';
@@ -14,7 +16,7 @@ let server: TestServer;
 let owner: Person;
 let set: IconSet;
 beforeAll(async () => {
-  server = await startServer();
+  server = await startServer({ PLACE_FOLDERS: join(dir, 'folders') });
   owner = await newOwner(server.address, 'Icons');
 });
 afterAll(async () => {
@@ -170,6 +172,49 @@ beforeEach(() => {
   waterId = set?.drawings.find((d) => d.name === 'water')?.id ?? waterId;
 });
 
+test('two tones become two layers that stand and go together, and one again', async () => {
+  const two = (shift: number): string => svg(`<path fill="#9ab" d="M4 4h12v12H4z"/><path fill="#123" d="M${8 + shift} 8h12v12h-12z"/>`);
+  const send = async (text: string): Promise<void> => {
+    set = (await owner.call(routes.addDrawings, { params: params(), body: { files: [{ path: 'duo.svg', text }] } })).answer.set;
+  };
+  await send(two(0));
+  const duo = named('duo').id;
+  expect((await act({ act: 'split', ids: [named('bee').id] })).message).toMatch(/of one tone.*Nothing was changed/);
+  // One of one tone among several stays as it is.
+  await act({ act: 'split', ids: [named('bee').id, duo] });
+  expect([named('bee').beneath, named('duo').beneath, named('duo').layers.map((l) => l.alpha)]).toEqual([
+    null,
+    named('duo-beneath').id,
+    [0.4, 1],
+  ]);
+  expect((await act({ act: 'split', ids: [duo] })).message).toMatch(/two layers already/);
+  const before = [named('duo').path, named('duo-beneath').path];
+  await act({ act: 'place', ids: [duo], step: { step: 'turn', degrees: 90 } });
+  expect(named('duo-beneath').steps).toEqual(['Turned by 90°']);
+  await act({ act: 'unplace', ids: [duo] });
+  await act({ act: 'even-out', ids: [duo, named('bee').id] });
+  expect(named('duo-beneath').place).toEqual(named('duo').place);
+  await act({ act: 'unplace', ids: [duo] });
+  expect([named('duo').path, named('duo-beneath').path]).toEqual(before);
+  await send(two(1));
+  expect([named('duo').path, named('duo-beneath').path].map((p, i) => p === before[i])).toEqual([false, false]);
+  await act({ act: 'remove', ids: [duo] });
+  expect(set.drawings.some((d) => d.name.startsWith('duo'))).toBe(false);
+  await act({ act: 'restore', ids: [duo] });
+  expect(named('duo').beneath).toBe(named('duo-beneath').id);
+  expect((await act({ act: 'remove', ids: [named('duo-beneath').id] })).message).toMatch(/layer beneath “duo” is not in the set/);
+  await act({ act: 'beneath', ids: [named('bee').id], beneath: named('duo-beneath').id });
+  expect(named('bee').layers.length).toBe(2);
+  expect((await act({ act: 'join', ids: [duo] })).message).toMatch(/layer beneath “bee” is not in the set/);
+  await act({ act: 'beneath', ids: [named('bee').id], beneath: null });
+  await act({ act: 'join', ids: [duo] });
+  expect([named('duo').beneath, named('duo').inking, set.drawings.some((d) => d.name === 'duo-beneath')]).toEqual([null, null, false]);
+  // What is drawn anew is shown before it is released, as it was and as it is.
+  set = (await owner.call(routes.addDrawings, { params: params(), body: { files: [{ path: 'bee.svg', text: two(0) }] } })).answer.set;
+  const old = named('sun').path;
+  expect(set.next.changed).toEqual([{ name: 'bee', before: old, after: named('bee').path }]);
+});
+
 test('sets are told apart by name, prefix and base; one is made again of its file', async () => {
   const same = await owner.call(routes.createIconSet, { body: { family: 'Other', prefix: 'field-' } });
   expect([same.status, JSON.stringify(same.answer)]).toEqual([422, expect.stringMatching(/has the prefix “field-” already/)]);
@@ -225,6 +270,50 @@ test('glyphs of a face come in only where its license allows changing it', async
   expect((await release({ breaksMeant: true })).status).toBe(200);
   const family = (await owner.call(routes.listFamilies)).answer.families.find((f) => f.name === 'Field Icons')!;
   expect([family.verdicts.website, family.verdicts.app]).toEqual(['yes', 'no']);
+});
+
+test('what stands beside the set at places is told: older releases, and other faces with signs at its code points', async () => {
+  const place = (await owner.call(routes.createPlace, { body: { name: 'The studio', profileId: 'folder', address: 'studio' } })).answer.id;
+  const install = async (faceId: string): Promise<void> => {
+    const statement = (await owner.call(routes.checkForPlace, { params: { placeId: place }, body: { faceIds: [faceId] } })).answer[0]!
+      .statement;
+    const { answer } = await owner.call(routes.createDelivery, {
+      body: { placeId: place, faces: [{ faceId, statement, note: 'For the test.' }] },
+    });
+    await owner.finished(answer.jobId);
+    expect((await owner.call(routes.getDelivery, { params: { deliveryId: answer.id } })).answer.items[0]!.state).toBe('installed');
+  };
+  const told = async (): Promise<string> => {
+    set = (await owner.call(routes.getIconSet, { params: params() })).answer;
+    return set.warnings.join('\n');
+  };
+  expect(await told()).toBe('');
+  await install(set.releases[0]!.files.find((f) => f.name.endsWith('.ttf'))!.faceId!);
+  expect(await told()).toBe('');
+  // A face of signs that is no set of ours, at the same place.
+  const facts = { ...DEFAULT_FACTS, family: 'Other Signs', prefix: 'o-', base: 'o' };
+  const tools = { svg: await nodeSvgEngine(), paths: await nodePaths(), codec: nodeCodec };
+  const [signs] = (await buildIconSet({ facts, icons: [newIcon('a', 'a', DISC)], given: [] }, 1, '2026-11-01', tools)).files;
+  const { items } = await owner.bringIn([['signs.ttf', signs!.bytes]]);
+  await owner.call(routes.createLicense, {
+    body: { ...blankLicense([items[0]!.faceId!]), name: 'Signs', kind: 'bought', uses: { 'design-work': 'yes' }, confirmed: true },
+  });
+  await install(items[0]!.faceId!);
+  expect(await told()).toMatch(/^Other Signs Regular, at The studio, has signs of its own at U\+E000\./);
+  // What that place shows would go with the next release.
+  const { id } = set.drawings.find((d) => d.locked)!;
+  await act({ act: 'remove', ids: [id] });
+  expect(await told()).toMatch(/The studio has release \d\. Put a newer one there, and pages lose something: “field-/);
+  await act({ act: 'restore', ids: [id] });
+});
+
+test('a set that was forgotten comes back, unless its name went to another', async () => {
+  await owner.call(routes.removeIconSet, { params: params() });
+  expect((await owner.call(routes.getIconSet, { params: params() })).status).toBe(404);
+  const other = (await owner.call(routes.createIconSet, { body: { family: 'Hedge', prefix: 'field-' } })).answer.id;
+  expect((await owner.call(routes.returnIconSet, { params: params() })).status).toBe(422);
+  await owner.call(routes.removeIconSet, { params: { setId: other } });
+  expect((await owner.call(routes.returnIconSet, { params: params() })).answer.facts.family).toBe('Field Icons');
 });
 
 test('text in a drawing becomes shapes where its face is here and may be changed, and is told where not', async () => {

@@ -42,7 +42,7 @@ export const placeStep = z.discriminatedUnion('step', [
   z.object({ step: z.literal('snap'), px: z.number().int().min(4).max(512) }),
 ]);
 export type PlaceStep = z.infer<typeof placeStep>;
-const inking = z.enum(['merge', 'dark', 'color']);
+const inking = z.enum(['merge', 'dark', 'front', 'back', 'color']);
 
 export const iconFinding = z.object({
   code: z.string(),
@@ -65,6 +65,8 @@ export const drawing = z.object({
   characters: z.array(codePoint),
   words: z.array(z.string()),
   inking: inking.nullable(),
+  /** The drawing of the set that lies beneath it in a paler tone. */
+  beneath: id.nullable(),
   cut: z.boolean(),
   mirror: z.boolean(),
   place: z.array(placeStep),
@@ -110,9 +112,10 @@ export const iconSet = z.object({
   stops: z.array(z.string()),
   warnings: z.array(z.string()),
   /** What the next release would say. */
-  next: iconRelease
-    .pick({ added: true, renamed: true, removed: true, breaks: true })
-    .extend({ changed: z.array(z.string()), number: z.number().int() }),
+  next: iconRelease.pick({ added: true, renamed: true, removed: true, breaks: true }).extend({
+    changed: z.array(z.object({ name: z.string(), before: z.string(), after: z.string() })),
+    number: z.number().int(),
+  }),
   releases: z.array(iconRelease),
 });
 export type IconSet = z.infer<typeof iconSet>;
@@ -151,6 +154,11 @@ export const iconAct = z.discriminatedUnion('act', [
   z.object({ act: z.literal('words'), ids: z.array(id).length(1), words: z.array(z.string().max(60)).max(50) }),
   z.object({ act: z.literal('words-by-name'), ids }),
   z.object({ act: z.literal('inking'), ids, inking: inking.nullable() }),
+  /** Two layers of each: the lighter tone becomes a drawing of its own that lies beneath. */
+  z.object({ act: z.literal('split'), ids }),
+  /** One drawing again: what was split off goes. */
+  z.object({ act: z.literal('join'), ids }),
+  z.object({ act: z.literal('beneath'), ids: z.array(id).length(1), beneath: id.nullable() }),
   z.object({ act: z.literal('cut'), ids, cut: z.boolean() }),
   z.object({ act: z.literal('mirror'), ids, mirror: z.boolean() }),
   z.object({ act: z.literal('place'), ids, step: placeStep }),
@@ -212,6 +220,15 @@ export const iconSetsRoutes = {
     access: 'editor',
     summary: 'Forget a set; its released fonts stay in the library',
     params,
+  }),
+  returnIconSet: route({
+    method: 'POST',
+    affects: 'nothing',
+    path: '/api/icon-sets/:setId/return',
+    access: 'editor',
+    summary: 'Take a forgotten set back',
+    params,
+    answer: iconSet,
   }),
   addDrawings: route({
     method: 'POST',

@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { freeName, verdict, type GivenDrawing, type Icon, type TakenDrawing } from '@orderly-glyph/core';
 import type { IconAct } from '@orderly-glyph/schema';
 import type { Request } from 'express';
-import { In, IsNull, Not, type DataSource } from 'typeorm';
+import { In, type DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import type { Compute } from '../../platform/compute/pool.js';
 import type { TakenIcons } from '../../platform/compute/work/icons.js';
@@ -121,6 +121,7 @@ export async function addDrawings(
         fromFaceId: drawnIn(icon)?.faceId ?? null,
         fromName: drawnIn(icon)?.name ?? null,
         removedAt: null,
+        releasedPath: null,
       });
     }
     for (let i = 0; i < fresh.length; i += 100) await manager.getRepository(DrawingEntity).insert(fresh.slice(i, i + 100) as never);
@@ -160,7 +161,7 @@ async function facesFor(
   return out;
 }
 
-const pick = ({ id, name, aliases, codePoint, characters, words, svg, inking, cut, place, mirror }: TakenIcons['icons'][number]): Icon => ({
+const pick = ({
   id,
   name,
   aliases,
@@ -169,6 +170,20 @@ const pick = ({ id, name, aliases, codePoint, characters, words, svg, inking, cu
   words,
   svg,
   inking,
+  beneath,
+  cut,
+  place,
+  mirror,
+}: TakenIcons['icons'][number]): Icon => ({
+  id,
+  name,
+  aliases,
+  codePoint,
+  characters,
+  words,
+  svg,
+  inking,
+  beneath,
   cut,
   place,
   mirror,
@@ -224,13 +239,15 @@ export async function copyDrawings(
     const now = await drawingsOf(manager, setId);
     const names = new Set(now.flatMap((d) => [d.icon.name, ...d.icon.aliases]));
     let position = now.reduce((most, d) => Math.max(most, d.position), -1);
+    const ids = new Map(rows.map((row) => [row.id, randomUUID()]));
     for (const row of rows) {
       const name = freeName(row.icon.name, names);
       names.add(name);
-      const id = randomUUID();
+      const id = ids.get(row.id)!;
       // Names, words and code points are the other set's own.
-      const icon: IconChoices = { ...row.icon, name, aliases: [], codePoint: null, characters: [], words: [] };
-      await manager.getRepository(DrawingEntity).insert({ ...row, id, setId, position: ++position, icon } as never);
+      const beneath = ids.get(row.icon.beneath ?? '') ?? null;
+      const icon: IconChoices = { ...row.icon, name, aliases: [], codePoint: null, characters: [], words: [], beneath };
+      await manager.getRepository(DrawingEntity).insert({ ...row, id, setId, position: ++position, icon, releasedPath: null } as never);
       taken.push({
         path: row.icon.name,
         added: [id],
@@ -247,14 +264,34 @@ export async function copyDrawings(
 /** Carries one act out on some drawings; all of it or nothing. */
 export async function changeDrawings({ db, compute }: Deps, who: Who, setId: string, act: IconAct): Promise<void> {
   const set = await findSet(db, who.workspaceId, setId);
-  const rows = await db
-    .getRepository(DrawingEntity)
-    .findBy({ setId, id: In(act.ids), ...(act.act === 'restore' ? { removedAt: Not(IsNull()) } : { removedAt: IsNull() }) });
-  if (rows.length < new Set(act.ids).size) throw notFound('One of these drawings');
+  const all = await db.getRepository(DrawingEntity).findBy({ setId });
+  const there = (row: DrawingRow): boolean => (act.act === 'restore' ? row.removedAt !== null : row.removedAt === null);
+  const chosen = all.filter((row) => act.ids.includes(row.id) && there(row));
+  if (chosen.length < new Set(act.ids).size) throw notFound('One of these drawings');
+  // What was split off a drawing goes where it goes.
+  const layers = TOGETHER.has(act.act) ? all.filter((row) => there(row) && !act.ids.includes(row.id) && splitFrom(row, chosen)) : [];
+  const rows = [...chosen, ...layers];
   const codes = await codesOf(db, setId);
   const locked = new Map(codes.map((c) => [c.codePoint, c]));
-  const changed = rows.map((row): DrawingRow => ({ ...row, icon: changedBy(row, act) }));
-  if (act.act === 'even-out') evenOut(changed);
+  let changed = rows.map((row): DrawingRow => ({ ...row, icon: changedBy(row, act) }));
+  if (act.act === 'even-out') evenOut(changed, layers);
+  const fresh: DrawingRow[] = [];
+  const gone: string[] = [];
+  if (act.act === 'split') {
+    const names = new Set(all.flatMap((d) => (d.removedAt === null ? [d.icon.name, ...d.icon.aliases] : [])));
+    changed = changed.filter((row) => row.icon.inking !== 'back' && row.icon.beneath === null);
+    for (const row of changed) {
+      const name = freeName(`${row.icon.name.slice(0, 50).replace(/-+$/, '')}-beneath`, names);
+      names.add(name);
+      const icon: IconChoices = { ...row.icon, name, inking: 'back', aliases: [], codePoint: null, characters: [], words: [] };
+      fresh.push({ ...row, id: randomUUID(), icon, releasedPath: null });
+      row.icon = { ...row.icon, inking: 'front', beneath: fresh[fresh.length - 1]!.id };
+    }
+    if (changed.length === 0) throw conflict('These have two layers already. Nothing was changed.');
+    if (all.filter((d) => d.removedAt === null).length + fresh.length > MOST_DRAWINGS)
+      throw conflict(`A set holds ${MOST_DRAWINGS.toLocaleString('en-US')} drawings at most. Nothing was changed.`);
+  }
+  if (act.act === 'join') gone.push(...all.filter((row) => row.removedAt === null && splitFrom(row, chosen)).map((row) => row.id));
   for (const [i, row] of changed.entries()) {
     const own = codes.find((c) => c.drawingId === row.id && c.codePoint === rows[i]!.icon.codePoint);
     if (own && row.icon.codePoint !== own.codePoint)
@@ -263,27 +300,47 @@ export async function changeDrawings({ db, compute }: Deps, who: Who, setId: str
     if (other && other.drawingId !== row.id)
       throw conflict(`That code point belongs to “${other.name}” since a release; it never means anything else. Nothing was changed.`);
   }
-  const looks = ['inking', 'cut', 'place', 'unplace', 'even-out'].includes(act.act);
+  const looks = ['inking', 'cut', 'place', 'unplace', 'even-out', 'split', 'join'].includes(act.act);
   if (looks) {
+    const drawn = [...changed, ...fresh];
     const shapes = await compute.run(
       'shapeIcons',
-      [changed.map((r) => ({ svg: r.svg, inking: r.icon.inking, cut: r.icon.cut, place: r.icon.place })), set.facts.smallest],
+      [drawn.map((r) => ({ svg: r.svg, inking: r.icon.inking, cut: r.icon.cut, place: r.icon.place })), set.facts.smallest],
       true,
     );
-    shapes.forEach((shape, i) => (changed[i]!.shape = shape));
+    shapes.forEach((shape, i) => (drawn[i]!.shape = shape));
+    const flat = new Set(fresh.filter((d) => d.shape.path === '').map((d) => d.id));
+    changed = changed.filter((d) => !flat.has(d.icon.beneath ?? ''));
+    for (const id of flat)
+      fresh.splice(
+        fresh.findIndex((d) => d.id === id),
+        1,
+      );
+    if (act.act === 'split' && fresh.length === 0)
+      throw conflict('All of it is of one tone; there is nothing to put beneath. Nothing was changed.');
   }
   await db.transaction(async (manager) => {
     await manager.query('SELECT id FROM icon_set WHERE id = ? FOR UPDATE', [setId]);
     const repository = manager.getRepository(DrawingEntity);
-    if (act.act === 'remove') await repository.update({ id: In(act.ids) }, { removedAt: new Date() });
-    else if (act.act === 'restore') await repository.update({ id: In(act.ids) }, { removedAt: null });
+    if (act.act === 'remove') await repository.update({ id: In(rows.map((r) => r.id)) }, { removedAt: new Date() });
+    else if (act.act === 'restore') await repository.update({ id: In(rows.map((r) => r.id)) }, { removedAt: null });
     else
       for (const row of changed)
         await repository.update({ id: row.id }, { icon: row.icon as never, ...(looks ? { shape: row.shape as never } : {}) });
+    if (gone.length > 0) await repository.update({ id: In(gone) }, { removedAt: new Date() });
+    let position = fresh.length > 0 ? Math.max(...(await drawingsOf(manager, setId)).map((d) => d.position)) : 0;
+    if (fresh.length > 0) await repository.insert(fresh.map((row) => ({ ...row, position: ++position })) as never);
     ensureSound(set, await drawingsOf(manager, setId), codes);
     await touch(manager, set);
   });
 }
+
+/** Acts that a layer which was split off takes part in. */
+const TOGETHER = new Set<IconAct['act']>(['cut', 'mirror', 'place', 'unplace', 'even-out', 'remove', 'restore']);
+
+/** Whether a drawing is the lighter layer that was split off one of these. */
+const splitFrom = ({ id, icon }: DrawingRow, rows: readonly DrawingRow[]): boolean =>
+  icon.inking === 'back' && rows.some((r) => r.icon.inking === 'front' && r.icon.beneath === id);
 
 function changedBy({ icon }: DrawingRow, act: IconAct): IconChoices {
   switch (act.act) {
@@ -303,6 +360,10 @@ function changedBy({ icon }: DrawingRow, act: IconAct): IconChoices {
       return { ...icon, words: [...new Set([...icon.words, ...wordOf(icon.name)])] };
     case 'inking':
       return { ...icon, inking: act.inking };
+    case 'join':
+      return { ...icon, inking: icon.inking === 'front' ? null : icon.inking, beneath: null };
+    case 'beneath':
+      return { ...icon, beneath: act.beneath };
     case 'cut':
       return { ...icon, cut: act.cut };
     case 'mirror':
@@ -311,6 +372,7 @@ function changedBy({ icon }: DrawingRow, act: IconAct): IconChoices {
       return { ...icon, place: [...icon.place, act.step].slice(-100) };
     case 'unplace':
       return { ...icon, place: act.at === null ? [] : icon.place.filter((_, i) => i !== act.at) };
+    case 'split':
     case 'even-out':
     case 'remove':
     case 'restore':
@@ -318,8 +380,10 @@ function changedBy({ icon }: DrawingRow, act: IconAct): IconChoices {
   }
 }
 
-/** Scales drawings to the size that is usual among them, as far as their boards have room. */
-function evenOut(rows: readonly DrawingRow[]): void {
+/** Scales drawings to the size that is usual among them, as far as their boards have room; layers as what lies over them. */
+function evenOut(all: readonly DrawingRow[], layers: readonly DrawingRow[]): void {
+  const under = new Set(layers.map((l) => l.id));
+  const rows = all.filter((r) => !under.has(r.id));
   const looks = rows.map(({ shape }) =>
     Math.sqrt(Math.max(shape.inkWidth, shape.inkHeight) * Math.sqrt(Math.max(1e-9, shape.inkWidth * shape.inkHeight))),
   );
@@ -330,14 +394,15 @@ function evenOut(rows: readonly DrawingRow[]): void {
     const by = Math.round(Math.min(usual / looks[i]!, room) * 1000) / 1000;
     if (Math.abs(by - 1) < 0.02) return;
     // About its own middle: what stands beside the middle of the board would leave it.
-    row.icon = {
-      ...row.icon,
-      place: [
-        ...row.icon.place,
-        { step: 'align' as const, to: 'middle' as const },
-        { step: 'scale' as const, by: Math.min(20, Math.max(0.05, by)) },
-      ].slice(-100),
-    };
+    for (const one of [row, ...all.filter((r) => under.has(r.id) && r.id === row.icon.beneath)])
+      one.icon = {
+        ...one.icon,
+        place: [
+          ...one.icon.place,
+          { step: 'align' as const, to: 'middle' as const },
+          { step: 'scale' as const, by: Math.min(20, Math.max(0.05, by)) },
+        ].slice(-100),
+      };
   });
 }
 
@@ -350,18 +415,20 @@ export async function restoreSet({ db, compute }: Deps, who: Who, request: Reque
   const ids = new Map(set.icons.map((i) => [i.id, randomUUID()]));
   await db.transaction(async (manager) => {
     await manager.getRepository(IconSetEntity).insert(row as never);
+    const given = new Set(set.given.map((g) => g.name));
     const rows = set.icons.map((icon, position): DrawingRow => ({
       id: ids.get(icon.id)!,
       workspaceId: who.workspaceId,
       setId: row.id,
       position,
       original: icon.name,
-      icon: choicesOf(icon),
+      icon: { ...choicesOf(icon), beneath: ids.get(icon.beneath ?? '') ?? null },
       svg: icon.svg,
       shape: shapes[position]!,
       fromFaceId: null,
       fromName: null,
       removedAt: null,
+      releasedPath: given.has(icon.id) ? shapes[position]!.path : null,
     }));
     for (let i = 0; i < rows.length; i += 100) await manager.getRepository(DrawingEntity).insert(rows.slice(i, i + 100) as never);
     const codes = set.given.map(({ codePoint, name }) => ({

@@ -1,11 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import {
   assignCodes,
+  BENEATH,
   collisions,
   compareReleases,
   contradictionsOf,
   DEFAULT_FACTS,
   describeStep,
+  inRuns,
   LIGATURE,
   readManifest,
   setFindings,
@@ -17,6 +19,7 @@ import {
 import type { IconFacts, IconSet, IconSetBrief } from '@orderly-glyph/schema';
 import { In, IsNull, type DataSource, type EntityManager } from 'typeorm';
 import { conflict, invalid, notFound, stale } from '../../platform/http/problem.js';
+import { findFaces } from '../faces/index.js';
 import {
   DrawingEntity,
   IconCode,
@@ -39,6 +42,14 @@ export async function findSet(db: DataSource | EntityManager, workspaceId: strin
   return set;
 }
 
+/** Takes a forgotten set back. @throws HttpProblem when another one has its name, prefix or base class by now */
+export async function returnSet(db: DataSource, workspaceId: string, id: string): Promise<void> {
+  const set = await db.getRepository(IconSetEntity).findOneBy({ id, workspaceId });
+  if (!set) throw notFound('This icon set');
+  await ensureFree(db, workspaceId, set.facts, id);
+  await db.getRepository(IconSetEntity).update({ id }, { removedAt: null });
+}
+
 export const drawingsOf = (db: DataSource | EntityManager, setId: string): Promise<DrawingRow[]> =>
   db.getRepository(DrawingEntity).find({ where: { setId, removedAt: IsNull() }, order: { position: 'ASC', id: 'ASC' } });
 
@@ -51,6 +62,22 @@ export const coreSet = (set: IconSetRow, drawings: readonly DrawingRow[], codes:
 
 export const codesOf = (db: DataSource | EntityManager, setId: string): Promise<IconCodeRow[]> =>
   db.getRepository(IconCode).find({ where: { setId }, order: { codePoint: 'ASC' } });
+
+/** What was drawn anew since the last release, as it was and as it is. */
+export const pictured = ({ icon, shape, releasedPath }: DrawingRow): { name: string; before: string; after: string } => ({
+  name: icon.name,
+  before: releasedPath ?? '',
+  after: shape.path,
+});
+
+/** How a drawing is painted: in its colors, or over what lies beneath it. */
+const layersOf = ({ shape }: DrawingRow, under: DrawingRow | undefined): IconSet['drawings'][number]['layers'] =>
+  under && shape.layers.length === 0
+    ? [
+        { color: 'currentColor', alpha: BENEATH, path: under.shape.path },
+        { color: 'currentColor', alpha: 1, path: shape.path },
+      ]
+    : shape.layers;
 
 /** The set as its last release froze it. */
 export async function lastRelease(db: DataSource | EntityManager, setId: string): Promise<{ number: number; set: CoreSet } | null> {
@@ -116,6 +143,22 @@ async function warningsOf(db: DataSource, set: IconSetRow, core: CoreSet): Promi
            WHERE i.place_id IN (?) AND i.removed_at IS NULL AND r.set_id <> ?`,
           [places.map((p) => p.id), set.id],
         )) as { setId: string; place: string }[]);
+  // Faces there that are none of our sets and have drawings or signs at code points of their own.
+  const faces =
+    places.length === 0
+      ? []
+      : ((await db.query(
+          `SELECT DISTINCT i.face_id AS faceId, p.name AS place FROM install i JOIN place p ON p.id = i.place_id
+     WHERE i.place_id IN (?) AND i.removed_at IS NULL AND i.face_id IS NOT NULL AND i.face_id NOT IN (SELECT f.face_id FROM icon_release_file f WHERE f.workspace_id = ? AND f.face_id IS NOT NULL)`,
+          [places.map((p) => p.id), set.workspaceId],
+        )) as { faceId: string; place: string }[]);
+  for (const lead of faces.length > 0 ? await findFaces(db, set.workspaceId, [...new Set(faces.map((f) => f.faceId))]) : []) {
+    const both = core.icons.flatMap(({ codePoint }) => (codePoint !== null && inRuns(lead.facts.runs, codePoint) ? [codePoint] : []));
+    if (both.length > 0)
+      out.push(
+        `${lead.familyName} ${lead.style}, at ${[...new Set(faces.filter((f) => f.faceId === lead.faceId).map((f) => f.place))].join(', ')}, has signs of its own at ${both.length === 1 ? uPlus(both[0]!) : `${both.length} of these code points, ${uPlus(both[0]!)} the first`}. Pages that name the wrong family show the other drawing.`,
+      );
+  }
   if (beside.length > 0) {
     const codes = await db.getRepository(IconCode).findBy({ setId: In([...new Set(beside.map((b) => b.setId))]) });
     const found = collisions(
@@ -166,6 +209,8 @@ export async function describeSet(db: DataSource, workspaceId: string, id: strin
   const known = new Set(codes.map((c) => c.codePoint));
   const here = new Set(drawings.map((d) => d.id));
   const { changed, ...next } = compareReleases(last?.set ?? null, core);
+  const rowOf = new Map(drawings.map((d) => [d.id, d]));
+  const byName = new Map(drawings.map((d) => [d.icon.name, d]));
   return {
     id,
     facts: { ...set.facts, formats: [...set.facts.formats] },
@@ -180,12 +225,13 @@ export async function describeSet(db: DataSource, workspaceId: string, id: strin
       characters: [...d.icon.characters],
       words: [...d.icon.words],
       inking: d.icon.inking,
+      beneath: d.icon.beneath,
       cut: d.icon.cut,
       mirror: d.icon.mirror,
       place: [...d.icon.place],
       steps: d.icon.place.map(describeStep),
       path: d.shape.path,
-      layers: d.shape.layers,
+      layers: layersOf(d, rowOf.get(d.icon.beneath ?? '')),
       source: d.shape.source,
       size: Math.max(d.shape.width, d.shape.height),
       looks: Math.exp(sizes[i]!.off),
@@ -196,7 +242,7 @@ export async function describeSet(db: DataSource, workspaceId: string, id: strin
     reserved: codes.filter((c) => !here.has(c.drawingId)).map((c) => ({ codePoint: c.codePoint, name: c.name })),
     stops: contradictionsOf(core),
     warnings: await warningsOf(db, set, { ...core, icons: core.icons.map((icon, i) => ({ ...icon, codePoint: points[i]! })) }),
-    next: { ...next, changed, number: (last?.number ?? 0) + 1 },
+    next: { ...next, changed: changed.map((name) => pictured(byName.get(name)!)), number: (last?.number ?? 0) + 1 },
     releases: releases.map((r) => ({
       number: r.number,
       day: r.day,

@@ -10,7 +10,7 @@ import { FaceEntity, findFaces, storeFont } from '../faces/index.js';
 import { doubtLicense, LicenseFace, writeLicense } from '../licenses/index.js';
 import { rightsOf, stricter } from '../products/index.js';
 import type { Deps } from './drawings.js';
-import { codesOf, coreSet, drawingsOf, findSet, lastRelease, type Who } from './icon-sets.js';
+import { codesOf, coreSet, drawingsOf, findSet, lastRelease, pictured, type Who } from './icon-sets.js';
 import { DrawingEntity, IconCode, IconReleaseEntity, IconReleaseFile, IconSetEntity, type KeptNote } from './rows.js';
 
 const hash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
@@ -60,26 +60,9 @@ export async function makeRelease(
     })),
   );
   const kits = LAYOUTS.map((layout) => ({ name: kitName(layout), bytes: made.kits[layout], sha256: hash(made.kits[layout]) }));
-  const old = new Map((last?.set.icons ?? []).map((i) => [i.name, i]));
-  const shapes = new Map(drawings.map((d) => [d.icon.name, d.shape.path]));
   // Pictures of what was drawn anew: as it was, and as it is.
-  const were = made.note.changed.flatMap((name) => {
-    const drawing = drawings.find((d) => d.icon.name === name)!;
-    const was = last!.set.icons.find((i) => i.id === drawing.id) ?? old.get(name)!;
-    return [{ name, was }];
-  });
-  const before =
-    were.length > 0
-      ? await compute.run(
-          'shapeIcons',
-          [were.map(({ was }) => ({ svg: was.svg, inking: was.inking, cut: was.cut, place: was.place })), set.facts.smallest],
-          true,
-        )
-      : [];
-  const note: KeptNote = {
-    ...made.note,
-    changed: were.map(({ name }, i) => ({ name, before: before[i]!.path, after: shapes.get(name) ?? '' })),
-  };
+  const byName = new Map(drawings.map((d) => [d.icon.name, d]));
+  const note: KeptNote = { ...made.note, changed: made.note.changed.map((name) => pictured(byName.get(name)!)) };
 
   return db.transaction(async (manager) => {
     await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [workspaceId]);
@@ -136,6 +119,10 @@ export async function makeRelease(
           sinceRelease: number,
         })),
       );
+    await manager.query(
+      "UPDATE icon_drawing SET released_path = JSON_UNQUOTE(JSON_EXTRACT(shape, '$.path')) WHERE set_id = ? AND removed_at IS NULL",
+      [setId],
+    );
     // Drawings keep the code points that they were released with.
     for (const [i, d] of drawings.entries())
       if (d.icon.codePoint !== points[i])

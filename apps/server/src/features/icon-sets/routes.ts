@@ -4,7 +4,7 @@ import type { App } from '../../platform/http/context.js';
 import { invalid } from '../../platform/http/problem.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
 import { addDrawings, changeDrawings, copyDrawings, pickGlyphs, restoreSet, withBody } from './drawings.js';
-import { changeSet, createSet, describeSet, findSet, listSets } from './icon-sets.js';
+import { changeSet, createSet, describeSet, findSet, listSets, returnSet } from './icon-sets.js';
 import { kitOf, makeRelease } from './release.js';
 import { IconSetEntity } from './rows.js';
 
@@ -24,6 +24,10 @@ export function iconSetsRoutes(app: App): Bound[] {
       const set = await findSet(db, who.workspaceId, params.setId);
       await db.getRepository(IconSetEntity).update({ id: set.id }, { removedAt: new Date() });
       return { ok: true as const };
+    }),
+    bind(app, routes.returnIconSet, async ({ who, params }) => {
+      await returnSet(db, who.workspaceId, params.setId);
+      return describeSet(db, who.workspaceId, params.setId);
     }),
     bind(app, routes.addDrawings, async ({ who, params, body }) => {
       const taken = await addDrawings(deps, who, params.setId, body.files, body.by);

@@ -44,6 +44,8 @@ export interface DrawingRow {
   fromFaceId: string | null;
   fromName: string | null;
   removedAt: Date | null;
+  /** Its ink as the last release that has it froze it, as in `shape`; null: in none yet. */
+  releasedPath: string | null;
 }
 export const DrawingEntity = entity<DrawingRow>('icon_drawing', {
   id: key(),
@@ -57,6 +59,7 @@ export const DrawingEntity = entity<DrawingRow>('icon_drawing', {
   fromFaceId: uuid('from_face_id', maybe),
   fromName: text('from_name', 1000, maybe),
   removedAt: time('removed_at', maybe),
+  releasedPath: long('released_path', maybe),
 });
 
 /** What a release said of itself; pictures are paths on the square of 1,200 units. */

@@ -12,6 +12,8 @@ import IconMark from './IconMark.vue';
 /** Notes on the drawings that are chosen: what is to be said about them, how they are called, and how they stand. */
 const props = defineProps<{
   drawings: readonly Drawing[];
+  /** All of the set. */
+  all: readonly Drawing[];
   facts: IconFacts;
   act: (what: IconAct, told?: string, back?: IconAct | null) => Promise<boolean>;
 }>();
@@ -78,9 +80,26 @@ const STEPS: readonly { label: string; step: PlaceStep }[] = [
 ];
 const snap = computed<PlaceStep>(() => ({ step: 'snap', px: props.facts.smallest }));
 const INKINGS = { dark: true, merge: true, color: true } as const;
+
 function mend(id: string): void {
-  if (id in INKINGS) void props.act({ act: 'inking', ids: ids.value, inking: id as keyof typeof INKINGS });
+  if (id === 'front') void split();
+  else if (id in INKINGS) void props.act({ act: 'inking', ids: ids.value, inking: id as keyof typeof INKINGS });
   else void props.act({ act: 'cut', ids: ids.value, cut: id === 'cut' });
+}
+const split = (): Promise<boolean> =>
+  props.act({ act: 'split', ids: ids.value }, 'The lighter layer is a drawing of its own now, beneath.', { act: 'join', ids: ids.value });
+function join(): void {
+  const { id, inking, beneath: under } = one.value!;
+  const back: IconAct = inking === 'front' ? { act: 'split', ids: [id] } : { act: 'beneath', ids: [id], beneath: under };
+  void props.act({ act: 'join', ids: [id] }, 'It stands alone again.', back);
+}
+/** What may lie beneath the one that is chosen: drawings that have nothing beneath themselves. */
+const below = computed(() => props.all.filter((d) => d.id !== one.value?.id && d.beneath === null));
+const isBelow = computed(() => one.value !== null && props.all.some((d) => d.beneath === one.value!.id));
+const beneath = computed(() => props.all.find((d) => d.id === one.value?.beneath) ?? null);
+function lay(event: Event): void {
+  const id = (event.target as HTMLSelectElement).value;
+  void props.act({ act: 'beneath', ids: ids.value, beneath: id === '' ? null : id });
 }
 /** Findings of several drawings, each once, with how many have it. */
 const together = computed(() => {
@@ -218,6 +237,16 @@ const line = computed(() =>
             :checked="drawings.every((d) => d.mirror)"
             @change="act({ act: 'mirror', ids, mirror: ($event.target as HTMLInputElement).checked })"
           />Mirrored in text that runs right to left</label
+        >
+        <template v-if="one && beneath"
+          ><p>Shown in two tones: “{{ beneath.name }}” lies beneath it, paler, where a style sheet draws it.</p>
+          <button type="button" class="link" @click="join">Let it stand alone</button></template
+        ><label v-else-if="one && !isBelow && below.length > 0" class="block w-full"
+          ><span class="note">Drawing beneath it, in a paler tone</span
+          ><select class="field" :value="''" @change="lay">
+            <option value="">None</option>
+            <option v-for="d in below" :key="d.id" :value="d.id">{{ d.name }}</option>
+          </select></label
         >
         <button
           v-if="!one"

@@ -123,7 +123,16 @@ const removeById = (ids: string[]): void => void at.remove(drawings.value.filter
 async function forget(): Promise<void> {
   try {
     await call(routes.removeIconSet, { params: { setId: props.setId } });
-    voice.say(`“${set.value!.facts.family}” is forgotten. Fonts that were released stay in the library.`);
+    const setId = props.setId;
+    const run = async (): Promise<void> => {
+      try {
+        await call(routes.returnIconSet, { params: { setId } });
+        await router.push(`/foundry/icons/${setId}`);
+      } catch (error) {
+        voice.say(sentence(error), 'fault');
+      }
+    };
+    voice.say(`“${set.value!.facts.family}” is forgotten.`, 'told', { label: 'Undo', run: () => void run() });
     await router.push('/foundry/icons');
   } catch (error) {
     voice.say(sentence(error), 'fault');
@@ -264,6 +273,7 @@ const notes = computed(() => taken.value.filter((t) => t.refused !== null || t.n
       <DrawingMargin
         v-if="selection.length > 0"
         :drawings="selection"
+        :all="at.drawings.value"
         :facts="set.facts"
         :act="at.act"
         @remove="(rows) => at.remove(rows)"

@@ -6,7 +6,7 @@ import { useVoice } from '../../platform/voice';
 import { size } from '../../platform/words';
 import { useSession } from '../accounts/session';
 import { useLibrary } from '../library/library';
-import IconMark from './IconMark.vue';
+import DrawnAnew from './DrawnAnew.vue';
 import type { SetAtHand } from './icon-set';
 
 /** What the next release would be, its making, and all that were made. */
@@ -61,7 +61,7 @@ const short = (names: readonly string[]): string =>
       <h2 id="next-release">Release {{ next.number }}</h2>
       <ul class="mt-2 flex flex-col gap-1">
         <li v-if="next.added.length > 0">Added: {{ short(next.added) }}</li>
-        <li v-if="next.changed.length > 0">Drawn anew: {{ short(next.changed) }}</li>
+        <DrawnAnew :changed="next.changed" />
         <li v-if="next.renamed.length > 0">Renamed: {{ short(next.renamed.map((r) => `${r.from} is ${r.to}`)) }}</li>
         <li v-if="next.removed.length > 0">Removed: {{ short(next.removed) }}; their code points stay reserved</li>
         <li v-if="nothing" class="text-soft">Nothing is different from release {{ next.number - 1 }}.</li>
@@ -98,10 +98,7 @@ const short = (names: readonly string[]): string =>
         <li v-if="r.added.length > 0">Added: {{ short(r.added) }}</li>
         <li v-if="r.renamed.length > 0">Renamed: {{ short(r.renamed.map((x) => `${x.from} is ${x.to}`)) }}</li>
         <li v-if="r.removed.length > 0">Removed: {{ short(r.removed) }}</li>
-        <li v-for="c in r.changed" :key="c.name" class="flex items-center gap-3">
-          Drawn anew: {{ c.name }}<IconMark :drawing="{ path: c.before, layers: [] }" :size="28" /><span aria-hidden="true">→</span
-          ><IconMark :drawing="{ path: c.after, layers: [] }" :size="28" />
-        </li>
+        <DrawnAnew :changed="r.changed" />
         <li v-if="r.number > 1">
           {{ r.breaks.length === 0 ? 'Pages that use the release before keep working.' : `Pages lose: ${r.breaks.slice(0, 3).join(' ')}` }}
         </li>

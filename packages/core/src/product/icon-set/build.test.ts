@@ -440,6 +440,39 @@ describe('the kit', () => {
     const css = kit('siblings').get('css/icons.css')!;
     expect([...css.matchAll(/\.seed-([a-z-]+):dir\(rtl\)::before/g)].map((m) => m[1])).toEqual(['next', 'forward']);
   });
+  test('a drawing over another one is shown with it, in a style sheet and as SVG', async () => {
+    const two = { ...set, icons: icons.map((i) => (i.name === 'next' ? { ...i, beneath: 'id-sun' } : i)) };
+    const made = await buildIconSet(two, 3, '2026-11-01', tools, false);
+    const texts = new Map(
+      iconKitTexts({
+        set: two,
+        built: made,
+        number: 3,
+        day: '2026-11-01',
+        layout: 'flat',
+        note: compareReleases(null, two),
+        licenseText: '',
+      }).map((t) => [t.path, t.content]),
+    );
+    const rules = contents(texts.get('icons.css')!);
+    expect([rules.get('.seed-next::before,.seed-forward::before'), rules.get('.seed-next::after,.seed-forward::after')]).toEqual([
+      '"\ue002"',
+      '"\ue000"',
+    ]);
+    expect(texts.get('icons.css')).toMatch(/\.seed-forward:dir\(rtl\)::after \{ transform: scaleX\(-1\)/);
+    expect(texts.get('svg/next.svg')).toMatch(/fill-opacity="0\.4" d=.*fill="currentColor" d=/);
+    expect(texts.get('svg/sun.svg')).not.toMatch(/opacity/);
+    expect(JSON.parse(texts.get('icons.json')!).icons.next.beneath).toBe('U+E000');
+    expect(readManifest(texts.get('icon-set.json')!).set.icons[2]!.beneath).toBe('id-sun');
+    expect(contents(kit('flat').get('icons.css')!).has('.seed-next::after,.seed-forward::after')).toBe(false);
+    expect(compareReleases({ ...set, given: [] }, two).changed).toEqual(['next']);
+    expect(contradictionsOf({ ...two, icons: two.icons.filter((i) => i.name !== 'sun') }).join()).toMatch(
+      /layer beneath “next” is not in the set/,
+    );
+    expect(
+      contradictionsOf({ ...two, icons: two.icons.map((i) => (i.name === 'sun' ? { ...i, beneath: 'id-berry' } : i)) }).join(),
+    ).toMatch(/two are all there are/);
+  });
   test.each(LAYOUTS)('laid out as %s its addresses lead from the style sheet to the fonts', (layout) => {
     const texts = kit(layout);
     const path = [...texts.keys()].find((p) => p.endsWith('icons.css'))!;

@@ -5,12 +5,11 @@ import { COLR, CPAL, FontError, writeSfnt, writeWoff, writeWoff2, type Codec, ty
 import { fileBase } from '../../webkit/index.js';
 import type { GivenCodePoint, ReleaseFile } from '../product.js';
 import { assignCodes, emFor } from './codes.js';
-import { oneInk, readDrawing, type Drawing, type DrawingTools, type Inking } from './drawing.js';
+import { inkOf, oneInk, readDrawing, type Drawing, type DrawingTools, type Inking } from './drawing.js';
 import { findingsOf, measureInk, setFindings, type IconFinding, type InkMeasures } from './findings.js';
 import { glyphName } from './names.js';
 import { placed } from './place.js';
 import { contradictionsOf, type Icon, type IconFormat, type IconSet, type SetFacts } from './set.js';
-import { luminance } from './svg/pieces.js';
 import { readSource } from './svg/source.js';
 
 /** A drawing ready to become a glyph. */
@@ -54,7 +53,7 @@ export function readIcon(
     tools.paths,
     icon.cut ? 'at the edge' : 'not',
   );
-  const contours = placed(ink, icon.place, em);
+  const contours = inking === 'front' || inking === 'back' ? placedWithBoth(ink, drawing, icon, tools.paths) : placed(ink, icon.place, em);
   const findings = findingsOf(drawing, ink, exact, { inking, smallest });
   return {
     drawing,
@@ -64,6 +63,13 @@ export function readIcon(
     findings,
     measures: measureInk(contours, em),
   };
+}
+
+/** One layer of two, placed as both together would be: else a step that goes by the ink's box would move them apart. */
+function placedWithBoth(ink: readonly Contour[], drawing: Drawing, { place, cut }: Pick<Icon, 'place' | 'cut'>, paths: Paths): Contour[] {
+  if (place.length === 0) return [...ink];
+  const both = (['front', 'back'] as const).flatMap((side) => oneInk(drawing, side, paths, cut ? 'at the edge' : 'not').contours);
+  return placed([...ink, ...both], place, drawing.em).slice(0, ink.length);
 }
 
 /** Shapes of one paint after another, placed as the whole drawing is. */
@@ -109,10 +115,12 @@ export function proveGlyph(read: ReadIcon, icon: Pick<Icon, 'place' | 'cut'>, po
   const { em, width, height } = drawing;
   const side = Math.max(width, height);
   const columns = Math.max(1, Math.round((PROOF_PX * width) / side));
-  const dark = inking === 'dark' || (inking === 'color' && drawing.inking === 'dark');
+  const way = inking === 'color' ? drawing.inking : inking;
+  const inked = inkOf(drawing, way);
   // Light and dark as black and white, so that half-covered edges mean coverage.
+  const dark = way !== 'merge';
   const text = dark
-    ? drawing.normal.replace(/#[0-9a-f]{6}\b/gi, (c) => (luminance(parseInt(c.slice(1), 16)) <= 0.184 ? '#000000' : '#ffffff'))
+    ? drawing.normal.replace(/#[0-9a-f]{6}\b/gi, (c) => (inked({ color: parseInt(c.slice(1), 16), alpha: 1 }) ? '#000000' : '#ffffff'))
     : drawing.normal;
   const picture = svg.coverage(text, columns);
   const box = {

@@ -12,10 +12,12 @@ export interface DrawingTools {
 }
 
 /**
- * How paints become one ink: everything is ink (`merge`); or only what is dark, and light paint takes away from what lies below
- * it (`dark`).
+ * How paints become one ink: everything is ink (`merge`); only what is dark, and light paint takes away from what lies below it
+ * (`dark`); or one of the two layers that a style sheet lays over one another in two tones: what is darker (`front`), what is
+ * lighter (`back`).
  */
-export type Inking = 'merge' | 'dark';
+export const INKINGS = ['merge', 'dark', 'front', 'back'] as const;
+export type Inking = (typeof INKINGS)[number];
 
 /** A drawing read: shapes on a square board whose side is the em, its lower left corner at (0, 0). */
 export interface Drawing {
@@ -73,6 +75,36 @@ function usualInking(pieces: readonly Piece[]): Inking {
   return lights > 0 && lights < pieces.length ? 'dark' : 'merge';
 }
 
+type Paint = Pick<Piece, 'color' | 'alpha'>;
+/** Luminance of paint on white paper, which see-through paint lets shine through. */
+const tone = (p: Paint): number => 1 - p.alpha * (1 - luminance(p.color));
+
+/**
+ * Between which tones a drawing falls into two layers: at the widest gap between its inks, paper left out. Null where all of its ink is
+ * of one tone.
+ */
+export function twoTones({ pieces }: Pick<Drawing, 'pieces'>): number | null {
+  const all = [...new Set(pieces.map(tone))].sort((a, b) => a - b);
+  const inks = all.filter((t) => t <= WHITE);
+  const tones = inks.length > 1 ? inks : all;
+  let [gap, at] = [0.02, null as number | null];
+  for (let i = 1; i < tones.length; i++)
+    if (tones[i]! - tones[i - 1]! > gap) [gap, at] = [tones[i]! - tones[i - 1]!, (tones[i]! + tones[i - 1]!) / 2];
+  return at;
+}
+
+/** Whether a piece is ink, and where it is not, takes away what lies below it. */
+export function inkOf(drawing: Pick<Drawing, 'pieces'>, inking: Inking): (p: Paint) => boolean {
+  if (inking === 'merge') return () => true;
+  if (inking === 'dark') return (p) => luminance(p.color) <= LIGHT;
+  const between = twoTones(drawing);
+  // Of one tone all is in front.
+  if (between === null) return () => inking === 'front';
+  const papered = drawing.pieces.filter((p) => tone(p) <= WHITE && tone(p) > between).length > 0;
+  if (inking === 'front') return (p) => tone(p) < between;
+  return (p) => tone(p) > between && (!papered || tone(p) <= WHITE);
+}
+
 /** The colors of a drawing, as often as they are used, most first. */
 export function colorsOf({ pieces }: Pick<Drawing, 'pieces'>): number[] {
   const counts = new Map<number, number>();
@@ -87,18 +119,14 @@ export interface OneInk {
 }
 
 /** All pieces as one shape. Outer contours counter-clockwise, holes clockwise, none overlap. */
-export function oneInk(
-  { pieces, em, width, height }: Drawing,
-  inking: Inking,
-  paths: Paths,
-  cut: 'at the edge' | 'not' = 'at the edge',
-): OneInk {
+export function oneInk(drawing: Drawing, inking: Inking, paths: Paths, cut: 'at the edge' | 'not' = 'at the edge'): OneInk {
+  const { pieces, em, width, height } = drawing;
   let exact = true;
   const held = <T extends Contour[]>(found: T | null, otherwise: Contour[]): Contour[] => {
     if (!found) exact = false;
     return found ?? otherwise;
   };
-  const isInk = (p: Piece): boolean => inking === 'merge' || luminance(p.color) <= LIGHT;
+  const isInk = inkOf(drawing, inking);
   let all: Contour[] = [];
   let loose: Contour[] = [];
   const settle = (): void => {

@@ -1,5 +1,5 @@
 import { areaOf, drawContour, FlattenPen, rasterize, type Contour, type Polygon } from '../../outline/index.js';
-import { boardOf, boundsOf, colorsOf, sticksOut, type Drawing, type Inking } from './drawing.js';
+import { boardOf, boundsOf, colorsOf, sticksOut, twoTones, type Drawing, type Inking } from './drawing.js';
 import type { PaintLoss } from './svg/pieces.js';
 import type { SourceLoss } from './svg/source.js';
 
@@ -181,17 +181,22 @@ export function findingsOf(
   }
   if (!exact && !drawing.losses.includes('shape-failed')) say('shape-failed', ...PAINT['shape-failed']);
   const colors = colorsOf(drawing);
-  if (colors.length > 1) {
+  const layered = twoTones(drawing) !== null;
+  if (colors.length > 1 || inking === 'front' || inking === 'back') {
     const ways = [
       { id: 'dark', label: 'Keep what is dark, cut out what is light' },
       { id: 'merge', label: 'Join all colors to one shape' },
       { id: 'color', label: 'Keep the colors, with a plain shape beside them' },
+      ...(layered ? [{ id: 'front', label: 'Two layers, the lighter one a drawing of its own' }] : []),
     ];
-    const chosen = ways.find((w) => w.id === inking)!;
-    say('colors', 'look', `It has ${colors.length} colors, and a plain font has one. ${WHAT[inking]}`, [
-      chosen,
-      ...ways.filter((w) => w !== chosen),
-    ]);
+    const chosen = ways.find((w) => w.id === inking);
+    // The layer beneath goes with the one in front of it, where both are chosen.
+    say(
+      'colors',
+      inking === 'back' ? 'note' : 'look',
+      `It has ${colors.length} ${colors.length === 1 ? 'color' : 'colors'}, and a plain font has one. ${WHAT[inking]}`,
+      chosen ? [chosen, ...ways.filter((w) => w !== chosen)] : [],
+    );
   }
   if (contours.length === 0) {
     say('empty', 'lost', drawing.pieces.length > 0 ? 'Nothing is left of it in one color.' : 'Nothing is drawn in it.');
@@ -232,6 +237,8 @@ export function findingsOf(
 const WHAT: Readonly<Record<Inking | 'color', string>> = {
   dark: 'What is dark stays; what is light over it is cut out.',
   merge: 'All of it becomes one shape.',
+  front: 'This is the darker of its two layers; the lighter one is a drawing of its own.',
+  back: 'This is the lighter of its two layers.',
   color: 'The colors stay where programs show colored fonts; elsewhere a plain shape stands.',
 };
 const size = (n: number): string => String(Math.round(n * 100) / 100);

@@ -56,12 +56,27 @@ function sheet({ set, built, number, layout }: IconKit): string {
   const byAttribute = facts.selector === 'attribute';
   const base = byAttribute ? `[${attributeOf(facts)}]` : `.${facts.base}`;
   const one = (name: string): string => (byAttribute ? `[${attributeOf(facts)}="${name}"]` : `.${classOf(facts, name)}`);
+  const beneathOf = beneathIn(set, built);
+  const twoLayers = drawn(built).some((icon) => beneathOf(icon) !== null);
   const rules = drawn(built).flatMap((icon) => {
     const { aliases, mirror } = set.icons.find((i) => i.id === icon.id)!;
     const names = [icon.name, ...aliases];
     const code = `"\\${hex(icon.codePoint)}"`;
     const rule = `${names.map((n) => `${one(n)}::before`).join(',\n')} { content: ${code}; content: ${code} / ""; }`;
-    return mirror ? [rule, `${names.map((n) => `${one(n)}:dir(rtl)::before`).join(',\n')} { transform: scaleX(-1); }`] : [rule];
+    const under = beneathOf(icon);
+    const layers = under
+      ? [
+          `${names.map((n) => one(n)).join(',\n')} { display: inline-grid; isolation: isolate; }`,
+          `${names.map((n) => `${one(n)}::after`).join(',\n')} { content: "\\${hex(under.codePoint)}"; content: "\\${hex(under.codePoint)}" / ""; }`,
+        ]
+      : [];
+    return mirror
+      ? [
+          rule,
+          ...layers,
+          `${names.map((n) => `${one(n)}:dir(rtl)::before`).join(',\n')}${under ? `,\n${names.map((n) => `${one(n)}:dir(rtl)::after`).join(',\n')}` : ''} { transform: scaleX(-1); }`,
+        ]
+      : [rule, ...layers];
   });
   return `/* ${facts.family}, release ${number}. ${why} */
 @font-face {
@@ -83,7 +98,7 @@ ${base}::before {
   text-transform: none;
   -webkit-font-smoothing: antialiased;
 }
-
+${twoLayers ? layerRule(facts, base) : ''}
 ${rules.join('\n')}
 
 /* For whoever asks for it; nothing moves for readers who want less of it. */
@@ -98,6 +113,34 @@ ${rules.join('\n')}
 `;
 }
 
+/** The second layer of drawings that have one: under the first, in a tone that pages choose. */
+const layerRule = (facts: SetFacts, base: string): string => `
+/* The layer beneath, of drawings in two tones: set --${facts.prefix}beneath to another color, --${facts.prefix}tone to how strong it is. */
+${base}::before,
+${base}::after { grid-area: 1 / 1; }
+${base}::after {
+  z-index: -1;
+  font-family: ${cssString(facts.family)};
+  font-style: normal;
+  font-variant: normal;
+  font-weight: 400;
+  line-height: 1;
+  text-transform: none;
+  color: var(--${facts.prefix}beneath, currentColor);
+  opacity: var(--${facts.prefix}tone, ${BENEATH});
+  -webkit-font-smoothing: antialiased;
+}
+`;
+/** How strong the layer beneath is shown when nothing else is said. */
+export const BENEATH = 0.4;
+
+/** The drawing that lies beneath another one. */
+const beneathIn = (set: IconSet, built: BuiltSet): ((icon: DrawnIcon) => DrawnIcon | null) => {
+  const all = new Map(drawn(built).map((i) => [i.id, i]));
+  const under = new Map(set.icons.flatMap((i) => (i.beneath === null ? [] : [[i.id, i.beneath] as const])));
+  return ({ id }) => all.get(under.get(id) ?? '') ?? null;
+};
+
 type DrawnIcon = BuiltIcon & { read: NonNullable<BuiltIcon['read']> };
 const drawn = (built: BuiltSet): DrawnIcon[] => built.icons.filter((i): i is DrawnIcon => i.read !== null);
 
@@ -110,7 +153,7 @@ export const pathOfInk = (contours: readonly Contour[], em: number): string => {
 const color = (c: number): string => `#${c.toString(16).padStart(6, '0')}`;
 
 /** The paths of a drawing as its glyph has it: in the color of the text around it, or in its own colors. */
-export function svgPaths({ read }: DrawnIcon, em: number): string {
+export function svgPaths({ read }: DrawnIcon, em: number, beneath: DrawnIcon | null = null): string {
   if (read.inking === 'color' && read.layers.length > 0)
     return read.layers
       .map(
@@ -118,7 +161,8 @@ export function svgPaths({ read }: DrawnIcon, em: number): string {
           `<path fill="${color(l.color)}"${l.alpha < 0.995 ? ` fill-opacity="${Math.round(l.alpha * 100) / 100}"` : ''} d="${pathOfInk(l.contours, em)}"/>`,
       )
       .join('');
-  return `<path fill="currentColor" d="${pathOfInk(read.contours, em)}"/>`;
+  const under = beneath ? `<path fill="currentColor" fill-opacity="${BENEATH}" d="${pathOfInk(beneath.read.contours, em)}"/>` : '';
+  return `${under}<path fill="currentColor" d="${pathOfInk(read.contours, em)}"/>`;
 }
 
 function page(kit: IconKit): string {
@@ -211,6 +255,7 @@ export function iconKitTexts(kit: IconKit): KitText[] {
   const details = new Map(set.icons.map((i) => [i.id, i]));
   const names = icons.flatMap((i) => [i.name, ...details.get(i.id)!.aliases].map((name) => ({ name, codePoint: i.codePoint })));
   const [first] = icons;
+  const beneathOf = beneathIn(set, built);
   const released: IconSet = {
     ...set,
     icons: set.icons.map((icon, i) => ({ ...icon, codePoint: built.icons[i]!.codePoint })),
@@ -233,7 +278,14 @@ export function iconKitTexts(kit: IconKit): KitText[] {
               const { aliases, words, characters } = details.get(i.id)!;
               return [
                 i.name,
-                { codePoint: uPlus(i.codePoint), class: classOf(facts, i.name), aliases, words, characters: characters.map(uPlus) },
+                {
+                  codePoint: uPlus(i.codePoint),
+                  class: classOf(facts, i.name),
+                  aliases,
+                  words,
+                  characters: characters.map(uPlus),
+                  ...(beneathOf(i) ? { beneath: uPlus(beneathOf(i)!.codePoint) } : {}),
+                },
               ];
             }),
           ),
@@ -251,11 +303,11 @@ export function iconKitTexts(kit: IconKit): KitText[] {
     { path: 'icons.html', content: page(kit) },
     {
       path: 'sprite.svg',
-      content: `<svg xmlns="http://www.w3.org/2000/svg">\n${icons.map((i) => `<symbol id="${classOf(facts, i.name)}" viewBox="0 0 ${built.em} ${built.em}">${svgPaths(i, built.em)}</symbol>`).join('\n')}\n</svg>\n`,
+      content: `<svg xmlns="http://www.w3.org/2000/svg">\n${icons.map((i) => `<symbol id="${classOf(facts, i.name)}" viewBox="0 0 ${built.em} ${built.em}">${svgPaths(i, built.em, beneathOf(i))}</symbol>`).join('\n')}\n</svg>\n`,
     },
     ...icons.map((i) => ({
       path: `svg/${i.name}.svg`,
-      content: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${built.em} ${built.em}">${svgPaths(i, built.em)}</svg>\n`,
+      content: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${built.em} ${built.em}">${svgPaths(i, built.em, beneathOf(i))}</svg>\n`,
     })),
     { path: 'icon-set.json', content: writeManifest(released, { number, day }) },
     { path: 'RELEASE.txt', content: noteText(kit.note, number) },

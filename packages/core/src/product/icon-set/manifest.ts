@@ -1,5 +1,5 @@
 import { FontError } from '../../sfnt/index.js';
-import type { Inking } from './drawing.js';
+import { INKINGS, type Inking } from './drawing.js';
 import type { PlaceStep } from './place.js';
 import { DEFAULT_FACTS, ICON_FORMATS, type Icon, type IconSet, type SetFacts } from './set.js';
 
@@ -91,7 +91,8 @@ export function readManifest(text: string): { set: IconSet; release: Manifest['r
       inking:
         v.inking === null || v.inking === undefined
           ? null
-          : one<Inking | 'color'>(v.inking, ['merge', 'dark', 'color'], `the inking of ${what}`),
+          : one<Inking | 'color'>(v.inking, [...INKINGS, 'color'], `the inking of ${what}`),
+      beneath: v.beneath === null || v.beneath === undefined ? null : words(v.beneath, `what lies beneath ${what}`, 120),
       cut: flag(v.cut, `“cut” of ${what}`, true),
       place: list(v.place ?? [], `the placing of ${what}`, 100).map((s) => placeStepOf(s) ?? wrong(`a step of ${what} is not known here`)),
       mirror: flag(v.mirror, `“mirror” of ${what}`, false),

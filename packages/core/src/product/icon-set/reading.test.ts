@@ -7,6 +7,7 @@ import { TUNED, UNSEEN, type SvgFeature } from '../../../test/svg-features.js';
 import { areaOf, drawContour, FlattenPen, type Polygon } from '../../outline/index.js';
 import { buildIconSet, differs, proveGlyph, readIcon, type BuildTools, type ReadIcon } from './build.js';
 import { freeName, iconName } from './names.js';
+import type { PlaceStep } from './place.js';
 import { DEFAULT_FACTS, newIcon, type IconSet } from './set.js';
 import { readBoards, readSource } from './svg/source.js';
 import { takeDrawings } from './take.js';
@@ -189,6 +190,41 @@ describe('what is told of a drawing', () => {
     const area = (inking: 'merge' | 'dark' | null): number =>
       Math.round(readIcon({ ...newIcon('x', 'x', text), inking }, 1200, 16, tools).contours.reduce((sum, c) => sum + areaOf(c), 0) / 2500);
     expect([area(null), area('dark'), area('merge')]).toEqual([400 - 64, 400 - 64, 400]);
+  });
+});
+
+describe('two layers', () => {
+  const areas = (text: string, ...place: PlaceStep[]): number[] =>
+    (['front', 'back'] as const).map((inking) =>
+      Math.round(
+        readIcon({ ...newIcon('x', 'x', text), inking, place }, 1200, 16, tools).contours.reduce((sum, c) => sum + areaOf(c), 0) / 2500,
+      ),
+    );
+  const DARK = '<rect x="4" y="4" width="8" height="8" fill="#123"/>';
+  const PALE = (fill: string): string => `<rect x="8" y="8" width="12" height="12" ${fill}/>`;
+  test('what is darker, and what is lighter or see-through, as much as is seen of each', () => {
+    // The dark square lies on the pale one, or under it.
+    expect(areas(svg(PALE('fill="#9ab"') + DARK))).toEqual([64, 144 - 16]);
+    expect(areas(svg(DARK + PALE('fill="#9ab"')))).toEqual([64 - 16, 144]);
+    expect(areas(svg(PALE('fill="#123" opacity=".4"') + DARK))).toEqual([64, 144 - 16]);
+    // Paper is neither; of one tone all is in front.
+    expect(areas(svg(PALE('fill="#9ab"') + DARK + '<rect x="5" y="5" width="2" height="2" fill="#fff"/>'))).toEqual([60, 128]);
+    expect(areas(svg(DARK))).toEqual([64, 0]);
+  });
+  test('are told apart where most lies between them, and stand as both together stand', () => {
+    const three = svg('<path fill="#000" d="M0 0h4v4H0z"/><path fill="#222" d="M8 0h4v4H8z"/><path fill="#ccc" d="M8 8h8v8H8z"/>');
+    expect(areas(three)).toEqual([32, 64]);
+    const fit: PlaceStep = { step: 'fit', margin: 0 };
+    // Both reach over 16 units, which become 24.
+    expect(areas(svg(PALE('fill="#9ab"') + DARK), fit)).toEqual([64 * 2.25, 128 * 2.25]);
+  });
+  test('each is proved by what it should cover', () => {
+    for (const inking of ['front', 'back'] as const) {
+      const icon = { ...newIcon('x', 'x', svg(PALE('fill="#9ab"') + DARK)), inking };
+      const read = readIcon(icon, 1200, 16, tools);
+      const polygons = read.contours.map((c) => [c.start, ...c.segments].flat());
+      expect(proveGlyph(read, icon, polygons, tools.svg)!.overlap).toBeGreaterThan(0.99);
+    }
   });
 });
 

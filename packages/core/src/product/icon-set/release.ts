@@ -12,7 +12,7 @@ export interface ReleaseNote {
   breaks: string[];
 }
 
-const drawnAs = ({ svg, inking, cut, place }: Icon): string => JSON.stringify([svg, inking, cut, place]);
+const drawnAs = ({ svg, inking, cut, place, beneath }: Icon): string => JSON.stringify([svg, inking, cut, place, beneath]);
 
 /** Compares a set with the one before it, drawing by drawing. */
 export function compareReleases(before: IconSet | null, after: IconSet): ReleaseNote {

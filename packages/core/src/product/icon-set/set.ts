@@ -46,6 +46,8 @@ export interface Icon {
   /** The drawing as it came in, with what could run or be fetched left out. */
   svg: string;
   inking: Inking | 'color' | null;
+  /** The drawing of the set that a style sheet lays under it in a paler tone, by its id; null: it stands alone. */
+  beneath: string | null;
   cut: boolean;
   place: readonly PlaceStep[];
   /** Whether it is mirrored in text that runs right to left, as arrows are. */
@@ -81,6 +83,7 @@ export const newIcon = (id: string, name: string, svg: string): Icon => ({
   words: [],
   svg,
   inking: null,
+  beneath: null,
   cut: true,
   place: [],
   mirror: false,
@@ -106,8 +109,16 @@ export function contradictionsOf({ facts, icons, given }: IconSet): string[] {
   const points = new Map<number, string>();
   const words = new Map<string, string>();
   const before = new Map(given.map((g) => [g.codePoint, g.name]));
+  const byId = new Map(icons.map((i) => [i.id, i]));
   for (const icon of icons) {
     if (!ICON_NAME.test(icon.name)) out.push(`“${icon.name}” cannot be a name: small letters, figures and hyphens, at most 60.`);
+    if (icon.beneath !== null) {
+      const under = byId.get(icon.beneath);
+      if (!under || under === icon)
+        out.push(`The layer beneath “${icon.name}” is not in the set. Bring it back, or let the drawing stand alone.`);
+      else if (under.beneath !== null)
+        out.push(`“${under.name}” lies beneath “${icon.name}” and has a layer beneath itself; two are all there are.`);
+    }
     for (const name of [icon.name, ...icon.aliases]) {
       const other = classes.get(name);
       if (other !== undefined) out.push(`“${facts.prefix}${name}” would be the class of two drawings, “${other}” and “${icon.name}”.`);

@@ -21,6 +21,12 @@ export interface TakenDrawing {
   refused: string | null;
 }
 
+/** Where the lighter layer of a drawing stands that was split into two. */
+const layersOf = (icons: readonly Icon[], at: number): number[] => {
+  const { inking, beneath } = icons[at]!;
+  return icons.flatMap((i, k) => (inking === 'front' && i.id === beneath && i.inking === 'back' ? [k] : []));
+};
+
 /**
  * Takes drawings into a set. A drawing of a name that is there takes the place of the old one and keeps its code point; two files of
  * one name in one go are two drawings. What cannot be read is told by file, and the rest goes on.
@@ -51,9 +57,12 @@ export function takeDrawings(
       if (changed) out.notes.push(changed);
       const known = byName.get(name);
       if (known !== undefined && !fresh.has(icons[known]!.id)) {
-        icons[known] = { ...icons[known]!, svg: board.source.svg };
-        fresh.add(icons[known].id);
-        out.replaced.push(icons[known].id);
+        // A layer that was split off it is drawn anew with it.
+        for (const i of [known, ...layersOf(icons, known)]) {
+          icons[i] = { ...icons[i]!, svg: board.source.svg };
+          fresh.add(icons[i].id);
+          out.replaced.push(icons[i].id);
+        }
         continue;
       }
       const free = freeName(name, new Set(byName.keys()));

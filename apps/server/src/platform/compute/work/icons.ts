@@ -138,7 +138,7 @@ async function withoutText(
 
 /** Takes drawings that were sent into a set, of which only names matter here. */
 export async function takeIcons(
-  known: readonly Pick<Icon, 'id' | 'name' | 'aliases' | 'inking' | 'cut' | 'place'>[],
+  known: readonly Pick<Icon, 'id' | 'name' | 'aliases' | 'inking' | 'beneath' | 'cut' | 'place'>[],
   given: readonly GivenDrawing[] | { zip: string },
   by: 'itself' | 'groups',
   smallest: number,
