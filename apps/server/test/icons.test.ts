@@ -307,6 +307,31 @@ test('what stands beside the set at places is told: older releases, and other fa
   await act({ act: 'restore', ids: [id] });
 });
 
+test('a drawing that is taken out while its new file is read comes back as another one', async () => {
+  const bee = named('bee').id;
+  await server.sql.query('START TRANSACTION');
+  await server.sql.query('SELECT id FROM icon_set WHERE id = ? FOR UPDATE', [set.id]);
+  const sent = owner.call(routes.addDrawings, {
+    params: params(),
+    body: { files: [{ path: 'bee.svg', text: svg('<path d="M3 3h9v9H3z"/>') }] },
+  });
+  // It is read, and then waits for its turn to be kept.
+  for (let waits = 0; waits === 0;) {
+    await new Promise((r) => setTimeout(r, 50));
+    [[{ waits }]] = (await server.sql.query(
+      "SELECT COUNT(*) AS waits FROM information_schema.processlist WHERE id <> CONNECTION_ID() AND info LIKE 'SELECT id FROM icon_set%'",
+    )) as unknown as [[{ waits: number }]];
+  }
+  await server.sql.query('UPDATE icon_drawing SET removed_at = NOW() WHERE id = ?', [bee]);
+  await server.sql.query('COMMIT');
+  set = (await sent).answer.set;
+  const fresh = named('bee').id;
+  expect([fresh === bee, named('bee').locked]).toEqual([false, false]);
+  // The old one is still there to be restored, under a name of its own.
+  await act({ act: 'remove', ids: [fresh] });
+  expect((await act({ act: 'restore', ids: [bee] })).status).toBe(200);
+});
+
 test('a set that was forgotten comes back, unless its name went to another', async () => {
   await owner.call(routes.removeIconSet, { params: params() });
   expect((await owner.call(routes.getIconSet, { params: params() })).status).toBe(404);

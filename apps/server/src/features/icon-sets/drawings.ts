@@ -291,7 +291,8 @@ export async function changeDrawings({ db, compute }: Deps, who: Who, setId: str
     if (all.filter((d) => d.removedAt === null).length + fresh.length > MOST_DRAWINGS)
       throw conflict(`A set holds ${MOST_DRAWINGS.toLocaleString('en-US')} drawings at most. Nothing was changed.`);
   }
-  if (act.act === 'join') gone.push(...all.filter((row) => row.removedAt === null && splitFrom(row, chosen)).map((row) => row.id));
+  if (act.act === 'join' || act.act === 'inking')
+    gone.push(...all.filter((row) => row.removedAt === null && splitFrom(row, chosen)).map((row) => row.id));
   for (const [i, row] of changed.entries()) {
     const own = codes.find((c) => c.drawingId === row.id && c.codePoint === rows[i]!.icon.codePoint);
     if (own && row.icon.codePoint !== own.codePoint)

@@ -87,7 +87,7 @@ export function twoTones({ pieces }: Pick<Drawing, 'pieces'>): number | null {
   const all = [...new Set(pieces.map(tone))].sort((a, b) => a - b);
   const inks = all.filter((t) => t <= WHITE);
   const tones = inks.length > 1 ? inks : all;
-  let [gap, at] = [0.02, null as number | null];
+  let [gap, at] = [0.001, null as number | null];
   for (let i = 1; i < tones.length; i++)
     if (tones[i]! - tones[i - 1]! > gap) [gap, at] = [tones[i]! - tones[i - 1]!, (tones[i]! + tones[i - 1]!) / 2];
   return at;
