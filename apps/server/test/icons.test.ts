@@ -209,6 +209,9 @@ test('two tones become two layers that stand and go together, and one again', as
   await act({ act: 'beneath', ids: [named('bee').id], beneath: null });
   await act({ act: 'join', ids: [duo] });
   expect([named('duo').beneath, named('duo').inking, set.drawings.some((d) => d.name === 'duo-beneath')]).toEqual([null, null, false]);
+  await act({ act: 'split', ids: [duo] });
+  await act({ act: 'inking', ids: [duo], inking: 'dark' });
+  expect([named('duo').beneath, set.drawings.some((d) => d.inking === 'back')]).toEqual([null, false]);
   // What is drawn anew is shown before it is released, as it was and as it is.
   set = (await owner.call(routes.addDrawings, { params: params(), body: { files: [{ path: 'bee.svg', text: two(0) }] } })).answer.set;
   const old = named('sun').path;

@@ -360,7 +360,7 @@ function changedBy({ icon }: DrawingRow, act: IconAct): IconChoices {
     case 'words-by-name':
       return { ...icon, words: [...new Set([...icon.words, ...wordOf(icon.name)])] };
     case 'inking':
-      return { ...icon, inking: act.inking };
+      return { ...icon, inking: act.inking, beneath: icon.inking === 'front' ? null : icon.beneath };
     case 'join':
       return { ...icon, inking: icon.inking === 'front' ? null : icon.inking, beneath: null };
     case 'beneath':
