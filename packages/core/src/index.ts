@@ -12,5 +12,6 @@ export * from './place/index.js';
 export * from './convert/index.js';
 export * from './webkit/index.js';
 export * from './match/index.js';
+export * from './drawn/index.js';
 export * from './derived/index.js';
 export * from './product/index.js';

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { createPaths, createSubsetter, createSvgEngine, type Paths, type Subsetter, type SvgEngine } from '@orderly-glyph/core';
+import { createCodeReader, createPaths, createSubsetter, type CodeReader, createSvgEngine, type Paths, type Subsetter, type SvgEngine } from '@orderly-glyph/core';
 
 export * from './bundle/index.js';
 export { iconThreads, type IconThreads } from './icons/threads.js';
@@ -35,6 +35,14 @@ let svg: Promise<SvgEngine> | null = null;
 export function nodeSvgEngine(): Promise<SvgEngine> {
   svg ??= readFile(createRequire(import.meta.url).resolve('@resvg/resvg-wasm/index_bg.wasm')).then(createSvgEngine);
   return svg;
+}
+
+let codes: Promise<CodeReader> | null = null;
+
+/** What reads square codes, loaded once a thread. */
+export function nodeCodeReader(): Promise<CodeReader> {
+  codes ??= readFile(createRequire(import.meta.url).resolve('zxing-wasm/reader/zxing_reader.wasm')).then(createCodeReader);
+  return codes;
 }
 
 let names: Promise<Map<number, string>> | null = null;

@@ -12,6 +12,7 @@ export {
 } from './shape.js';
 export { createPaths, type Paths, type Stretch, type StrokeStyle } from './paths.js';
 export { createSvgEngine, type NormalSvg, type SvgEngine } from './svg.js';
+export { codeModules, createCodeReader, type CodeReader, type FoundCode } from './codes.js';
 export { bidiLevels } from './bidi.js';
 export { drawSvgPath } from './svg-path.js';
 export { readXml, type XmlReader } from './xml.js';

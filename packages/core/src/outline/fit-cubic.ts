@@ -84,16 +84,16 @@ function merged(run: readonly Quad[], tolerance: number): Segment | null {
     if (!(a > 0 && b > 0)) return null;
     controls = [x0 + a * u[0], y0 + a * u[1], x1 - b * v[0], y1 - b * v[1]];
     if (turn + 1 < ROUNDS)
-      for (let i = 0; i < count; i++) t[i] = nearest([x0, y0, ...controls, x1, y1], places[2 * i]!, places[2 * i + 1]!, t[i]!).t;
+      for (let i = 0; i < count; i++) t[i] = nearestOnCubic([x0, y0, ...controls, x1, y1], places[2 * i]!, places[2 * i + 1]!, t[i]!).t;
   }
   const rounded = controls!.map((c) => Math.floor(c + 0.5)) as [number, number, number, number];
   const cubic = [x0, y0, ...rounded, x1, y1];
-  for (let i = 0; i < count; i++) if (nearest(cubic, places[2 * i]!, places[2 * i + 1]!, t[i]!).d > tolerance * tolerance) return null;
+  for (let i = 0; i < count; i++) if (nearestOnCubic(cubic, places[2 * i]!, places[2 * i + 1]!, t[i]!).d > tolerance * tolerance) return null;
   return [...rounded, x1, y1];
 }
 
-/** The parameter of a cubic nearest to a place, looked for near `t`, and the square of the distance. */
-function nearest(c: readonly number[], px: number, py: number, t: number): { t: number; d: number } {
+/** The parameter of a cubic (four points: x, y, ...) nearest to a place, looked for near `t`, and the square of the distance. */
+export function nearestOnCubic(c: readonly number[], px: number, py: number, t: number): { t: number; d: number } {
   let best = { t, d: Infinity };
   for (let turn = 0; turn < 4; turn++) {
     const s = 1 - t;

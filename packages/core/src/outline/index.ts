@@ -20,7 +20,7 @@ export {
   type Contour,
   type Segment,
 } from './pens/contours.js';
-export { cubicContour } from './fit-cubic.js';
+export { cubicContour, nearestOnCubic } from './fit-cubic.js';
 export { drawQuadratic } from './fit-quadratic.js';
 export { drawTangent } from './tangent-quadratic.js';
 export { drawQuick } from './quick-quadratic.js';

@@ -1,0 +1,26 @@
+export { channelOf, type Channel, type Gray, type Picture } from './picture.js';
+export {
+  BOX,
+  DOT,
+  EM_LIMITS,
+  GUIDES,
+  layOut,
+  pageCode,
+  PAPERS,
+  readPageCode,
+  RING,
+  SALMON,
+  SALMON_TEXT,
+  sheetShapes,
+  type Cell,
+  type Paper,
+  type PlacedCell,
+  type PlacedWords,
+  type SheetPage,
+  type SheetPlan,
+  type SheetShape,
+} from './sheet.js';
+export { findMarks, findPages, type FoundPage } from './find.js';
+export { fitContour } from './fit.js';
+export { isolines } from './contour.js';
+export { GAP, INK_EM, LEAST_PX, readPage, SPECK, type ReadCell, type ReadFinding, type ReadPage } from './read.js';

@@ -1,0 +1,212 @@
+import { createCanvas, ImageData, loadImage } from '@napi-rs/canvas';
+import { codeModules } from '../src/engines/index.js';
+import { DOT, pageCode, PAPERS, RING, SALMON, sheetShapes, type Picture, type SheetPage, type SheetPlan } from '../src/drawn/index.js';
+import { rasterize, type Polygon } from '../src/outline/index.js';
+import { random } from './fonts.js';
+
+/** What happens to a page between pen and computer. */
+export interface Journey {
+  /** px of the picture. */
+  width: number;
+  height: number;
+  /** From mm of the page to px. */
+  place: (x: number, y: number) => [number, number];
+  /** Light at a place of the picture, 1 full. */
+  light: (x: number, y: number) => number;
+  /** Gaussian, px. */
+  blur: number;
+  /** Standard deviation of each byte. */
+  noise: number;
+  /** JPEG quality; null: as it is. */
+  jpeg: number | null;
+  /** Whether edges are mixed as programs do rather than as light does. */
+  digital: boolean;
+  /** Color of the pen. */
+  pen: [number, number, number];
+}
+
+const BLACK_PEN: [number, number, number] = [28, 27, 34];
+
+/** As a paint program writes it, at 300 dpi. */
+export function cleanExport({ paper }: SheetPlan): Journey {
+  const { width, height } = PAPERS[paper];
+  const s = 300 / 25.4;
+  return {
+    width: Math.round(width * s),
+    height: Math.round(height * s),
+    place: (x, y) => [x * s, y * s],
+    light: () => 1,
+    blur: 0,
+    noise: 0,
+    jpeg: null,
+    digital: true,
+    pen: [0, 0, 0],
+  };
+}
+
+/** From a flatbed at 300 dpi: laid in askew, a little soft, grainy, kept as JPEG. */
+export function scanned({ paper }: SheetPlan, seed = 1, turn = 1.3): Journey {
+  const { width, height } = PAPERS[paper];
+  const s = 300 / 25.4;
+  const r = random(seed);
+  const a = ((turn + (r() - 0.5)) * Math.PI) / 180;
+  const [c, d] = [Math.cos(a), Math.sin(a)];
+  const [w, h] = [(width + 12) * s, (height + 12) * s];
+  return {
+    width: Math.round(w),
+    height: Math.round(h),
+    place: (x, y) => {
+      const [u, v] = [(x - width / 2) * s, (y - height / 2) * s];
+      return [w / 2 + c * u - d * v, h / 2 + d * u + c * v];
+    },
+    light: () => 0.93,
+    blur: 0.7,
+    noise: 2.5,
+    jpeg: 85,
+    digital: false,
+    pen: BLACK_PEN,
+  };
+}
+
+/** From a phone held over a desk: perspective, a lens of 1.5%, paper that bends by 2 mm, light from one side and a soft shadow. */
+export function photographed({ paper }: SheetPlan, seed = 1): Journey {
+  const { width, height } = PAPERS[paper];
+  const r = random(seed);
+  const [w, h] = [3024, 4032];
+  const fill = 0.9;
+  const s = Math.min((w * fill) / width, (h * fill) / height);
+  const tilt = [(r() - 0.5) * 2.4e-4, (r() - 0.5) * 2.4e-4] as const;
+  const a = ((r() - 0.5) * 6 * Math.PI) / 180;
+  const [c, d] = [Math.cos(a), Math.sin(a)];
+  const phase = r() * 2;
+  return {
+    width: w,
+    height: h,
+    place: (x, y) => {
+      // Bent paper: what rises toward the lens moves outward and is drawn together along the bend.
+      const lift = 2 * Math.sin((Math.PI * (y / height) * 1.3 + phase) % (2 * Math.PI));
+      const [bx, by] = [x - width / 2 + ((x - width / 2) * lift) / 420, y - height / 2 + ((y - height / 2) * lift) / 420];
+      const [tx, ty] = [c * bx - d * by, d * bx + c * by];
+      const p = 1 + tilt[0] * tx + tilt[1] * ty;
+      let [u, v] = [(tx / p) * s, (ty / p) * s];
+      const rr = (u * u + v * v) / ((w / 2) ** 2 + (h / 2) ** 2);
+      const k = 1 - 0.015 * rr;
+      [u, v] = [u * k, v * k];
+      return [w / 2 + u, h / 2 + v];
+    },
+    light: (x, y) => {
+      const side = 0.62 + 0.3 * (x / w) + 0.06 * (y / h);
+      const edge = (x * 0.8 + y * 0.6 - 0.9 * w) / 160;
+      return side * (1 - 0.32 / (1 + Math.exp(edge)));
+    },
+    blur: 0.9,
+    noise: 3,
+    jpeg: 88,
+    digital: false,
+    pen: BLACK_PEN,
+  };
+}
+
+const toLight = (v: number): number => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+const toByte = (v: number): number => 255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * Math.max(0, v) ** (1 / 2.4) - 0.055);
+const rgb = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16)) as [number, number, number];
+
+/**
+ * A page with letters in its boxes, as a picture.
+ * @param ink what is drawn in the box at a place of the plan, in parts of the em around its origin; outer contours all run one way
+ * @param words the same for a line of words
+ */
+export async function filledPage(
+  plan: SheetPlan,
+  page: SheetPage,
+  journey: Journey,
+  ink: (index: number) => readonly Polygon[],
+  words: (index: number) => readonly Polygon[] = () => [],
+  seed = 7,
+): Promise<Picture> {
+  const { width, height, place } = journey;
+  const along = (p: Polygon): Polygon => {
+    // Long sides are cut, since straight ones bend on the way.
+    const out: Polygon = [];
+    for (let i = 0, j = p.length - 2; i < p.length; j = i, i += 2) {
+      const [x0, y0, x1, y1] = [p[j]!, p[j + 1]!, p[i]!, p[i + 1]!];
+      const steps = Math.max(1, Math.ceil(Math.hypot(x1 - x0, y1 - y0) / 4));
+      for (let k = 1; k <= steps; k++) out.push(...place(x0 + ((x1 - x0) * k) / steps, y0 + ((y1 - y0) * k) / steps));
+    }
+    return out;
+  };
+  const disc = ([x, y]: readonly [number, number], r: number, back: boolean): Polygon => {
+    const out: Polygon = [];
+    for (let k = 0; k < 96; k++) {
+      const a = ((back ? -1 : 1) * 2 * Math.PI * k) / 96;
+      out.push(x + r * Math.cos(a), y + r * Math.sin(a));
+    }
+    return out;
+  };
+  const rect = (x: number, y: number, w: number, h: number): Polygon => [x, y, x + w, y, x + w, y + h, x, y + h];
+  const layers = new Map<string, Polygon[]>();
+  const add = (color: string, ...polygons: Polygon[]): void => void layers.set(color, [...(layers.get(color) ?? []), ...polygons]);
+  for (const s of sheetShapes(plan, page, await codeModules(pageCode(plan, page.page)), 'Test'))
+    if (s.kind === 'line') {
+      const [[x0, y0], [x1, y1]] = [s.from, s.to];
+      add(s.color, x0 === x1 ? rect(x0 - s.width / 2, y0, s.width, y1 - y0) : rect(Math.min(x0, x1), y0 - s.width / 2, Math.abs(x1 - x0), s.width));
+    } else if (s.kind === 'disc') add(s.color, disc(s.middle, s.radius, false), ...(s.hole > 0 ? [disc(s.middle, s.hole, true)] : []));
+    else if (s.kind === 'rect') add(s.color, rect(s.x, s.y, s.width, s.height));
+  const onPaper = (x: number, y: number, polygons: readonly Polygon[]): Polygon[] =>
+    polygons.map((p) => p.map((v, i) => (i % 2 === 0 ? x + v * plan.em : y - v * plan.em)));
+  for (const c of page.cells) add('pen', ...onPaper(c.x, c.y, ink(c.index)));
+  for (const w of page.words) add('pen', ...onPaper(w.x, w.y, words(w.index)));
+  const mixed = journey.digital ? (v: number): number => v / 255 : (v: number): number => toLight(v / 255);
+  const light = Array.from({ length: 3 }, () => new Float32Array(width * height).fill(1));
+  // Guides first, what is black over them, ink last.
+  for (const color of [SALMON, '#000000', 'pen']) {
+    const polygons = layers.get(color);
+    if (!polygons) continue;
+    const cover = rasterize(polygons.map(along), { xMin: 0, xMax: width, yMin: 0, yMax: height }, width, height);
+    const paint = (color === 'pen' ? journey.pen : rgb(color)).map(mixed);
+    for (let c = 0; c < 3; c++) for (let i = 0; i < cover.length; i++) if (cover[i]! > 0) light[c]![i]! += cover[i]! * (paint[c]! - light[c]![i]!);
+  }
+  const out = new Uint8ClampedArray(4 * width * height);
+  const next = random(seed);
+  const normal = (): number => Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next());
+  for (let c = 0; c < 3; c++) {
+    const soft = journey.blur > 0 ? blurred(light[c]!, width, height, journey.blur) : light[c]!;
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        const v = soft[i]! * journey.light(x, y);
+        const byte = journey.digital ? 255 * v : toByte(v);
+        out[4 * i + c] = journey.noise > 0 ? byte + journey.noise * normal() : byte;
+      }
+  }
+  for (let i = 3; i < out.length; i += 4) out[i] = 255;
+  if (journey.jpeg === null) return { width, height, data: out };
+  const canvas = createCanvas(width, height);
+  canvas.getContext('2d').putImageData(new ImageData(out, width, height), 0, 0);
+  const again = await loadImage(canvas.toBuffer('image/jpeg', journey.jpeg));
+  const back = createCanvas(width, height);
+  back.getContext('2d').drawImage(again, 0, 0);
+  return { width, height, data: back.getContext('2d').getImageData(0, 0, width, height).data };
+}
+
+function blurred(values: Float32Array, width: number, height: number, sigma: number): Float32Array {
+  const r = Math.ceil(3 * sigma);
+  const kernel = Array.from({ length: 2 * r + 1 }, (_, i) => Math.exp(-((i - r) ** 2) / (2 * sigma * sigma)));
+  const sum = kernel.reduce((a, b) => a + b);
+  const across = new Float32Array(values.length);
+  const out = new Float32Array(values.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let v = 0;
+      for (let k = -r; k <= r; k++) v += kernel[k + r]! * values[y * width + Math.min(width - 1, Math.max(0, x + k))]!;
+      across[y * width + x] = v / sum;
+    }
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let v = 0;
+      for (let k = -r; k <= r; k++) v += kernel[k + r]! * across[Math.min(height - 1, Math.max(0, y + k)) * width + x]!;
+      out[y * width + x] = v / sum;
+    }
+  return out;
+}
+
+export { DOT, RING };
