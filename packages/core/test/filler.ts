@@ -149,7 +149,10 @@ export async function filledPage(
   for (const s of sheetShapes(plan, page, await codeModules(pageCode(plan, page.page)), 'Test'))
     if (s.kind === 'line') {
       const [[x0, y0], [x1, y1]] = [s.from, s.to];
-      add(s.color, x0 === x1 ? rect(x0 - s.width / 2, y0, s.width, y1 - y0) : rect(Math.min(x0, x1), y0 - s.width / 2, Math.abs(x1 - x0), s.width));
+      add(
+        s.color,
+        x0 === x1 ? rect(x0 - s.width / 2, y0, s.width, y1 - y0) : rect(Math.min(x0, x1), y0 - s.width / 2, Math.abs(x1 - x0), s.width),
+      );
     } else if (s.kind === 'disc') add(s.color, disc(s.middle, s.radius, false), ...(s.hole > 0 ? [disc(s.middle, s.hole, true)] : []));
     else if (s.kind === 'rect') add(s.color, rect(s.x, s.y, s.width, s.height));
   const onPaper = (x: number, y: number, polygons: readonly Polygon[]): Polygon[] =>
@@ -164,7 +167,8 @@ export async function filledPage(
     if (!polygons) continue;
     const cover = rasterize(polygons.map(along), { xMin: 0, xMax: width, yMin: 0, yMax: height }, width, height);
     const paint = (color === 'pen' ? journey.pen : rgb(color)).map(mixed);
-    for (let c = 0; c < 3; c++) for (let i = 0; i < cover.length; i++) if (cover[i]! > 0) light[c]![i]! += cover[i]! * (paint[c]! - light[c]![i]!);
+    for (let c = 0; c < 3; c++)
+      for (let i = 0; i < cover.length; i++) if (cover[i]! > 0) light[c]![i]! += cover[i]! * (paint[c]! - light[c]![i]!);
   }
   const out = new Uint8ClampedArray(4 * width * height);
   const next = random(seed);

@@ -1,6 +1,15 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { createCodeReader, createPaths, createSubsetter, type CodeReader, createSvgEngine, type Paths, type Subsetter, type SvgEngine } from '@orderly-glyph/core';
+import {
+  createCodeReader,
+  createPaths,
+  createSubsetter,
+  type CodeReader,
+  createSvgEngine,
+  type Paths,
+  type Subsetter,
+  type SvgEngine,
+} from '@orderly-glyph/core';
 
 export * from './bundle/index.js';
 export { iconThreads, type IconThreads } from './icons/threads.js';

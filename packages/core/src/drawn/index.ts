@@ -24,3 +24,18 @@ export { findMarks, findPages, type FoundPage } from './find.js';
 export { fitContour } from './fit.js';
 export { isolines } from './contour.js';
 export { GAP, INK_EM, LEAST_PX, readPage, SPECK, type ReadCell, type ReadFinding, type ReadPage } from './read.js';
+export { classKerning, kernPairs, type ClassKerning, type Kernable, type LetterKind, type Pair } from './kerning.js';
+export { edgesOf, shapeOf, type Shape } from './profile.js';
+export { bearingsOf, usualTarget, writtenTarget, type Band, type Bearings, type Heights, type Spaceable } from './spacing.js';
+export {
+  cellsFor,
+  DRAWN_SCRIPTS,
+  partsOf,
+  recipeOf,
+  wantedCharacters,
+  wordsFor,
+  type CharacterWish,
+  type Composition,
+} from './characters.js';
+export { SPACING } from './characters.js';
+export { anchorsOf, compose, withoutDot, type Adjustment, type Anchors, type Composed, type Parts } from './compose.js';

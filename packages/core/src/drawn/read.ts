@@ -99,7 +99,8 @@ export function readPage(picture: Picture, gray: Gray, found: FoundPage, plan: S
     return nothing({
       code: 'marks-covered',
       severity: 'stops',
-      message: 'Too few of the dots and rings between the boxes can be seen. Nothing may lie on the page, and it must be sharp and lit evenly.',
+      message:
+        'Too few of the dots and rings between the boxes can be seen. Nothing may lie on the page, and it must be sharp and lit evenly.',
     });
   const pxPerEm = scaleOf(warp.toPicture, plan.em, page);
   if (pxPerEm < LEAST_PX)
@@ -115,7 +116,11 @@ export function readPage(picture: Picture, gray: Gray, found: FoundPage, plan: S
   const edge = edgeOf(gray, marks, warp.toPicture) / pxPerEm;
   if (edge > BLURRED)
     return nothing(
-      { code: 'blurred', severity: 'stops', message: 'The picture is blurred: edges of the rings are wide and soft. Take it again with a steady hand and more light.' },
+      {
+        code: 'blurred',
+        severity: 'stops',
+        message: 'The picture is blurred: edges of the rings are wide and soft. Take it again with a steady hand and more light.',
+      },
       pxPerEm,
     );
   if (marks.missing > 0.12 * all)
@@ -125,7 +130,11 @@ export function readPage(picture: Picture, gray: Gray, found: FoundPage, plan: S
       message: `${marks.missing} of ${all} dots and rings could not be seen; boxes near them may be a little off.`,
     });
   if (glares(gray, page, marks, warp.toPicture))
-    findings.push({ code: 'glare', severity: 'look', message: 'Part of the page is so bright that ink on it may be lost. Look at its boxes, or take it again without the glare.' });
+    findings.push({
+      code: 'glare',
+      severity: 'look',
+      message: 'Part of the page is so bright that ink on it may be lost. Look at its boxes, or take it again without the glare.',
+    });
   let channel: Channel = 'red';
   let read = windows(gray, page, plan, warp);
   if (isRedPen(picture, read)) {
@@ -305,7 +314,13 @@ function fullInk(fields: readonly InkField[]): number {
     for (let i = width; i < share.length - width; i += 2) {
       const v = share[i]!;
       // Within a stroke: its neighbors are dark as well.
-      if (v < INK_SHARE && share[i - 1]! < INK_SHARE && share[i + 1]! < INK_SHARE && share[i - width]! < INK_SHARE && share[i + width]! < INK_SHARE) {
+      if (
+        v < INK_SHARE &&
+        share[i - 1]! < INK_SHARE &&
+        share[i + 1]! < INK_SHARE &&
+        share[i - width]! < INK_SHARE &&
+        share[i + width]! < INK_SHARE
+      ) {
         bins[Math.max(0, Math.min(100, Math.round(100 * v)))]!++;
         all++;
       }
@@ -441,7 +456,8 @@ function isRedPen(picture: Picture, read: readonly Window[]): boolean {
     // As bright as most of the window is in each light.
     const sample = (at: 0 | 1): number => {
       const out: number[] = [];
-      for (let i = 0; i < w.values.length; i += 101) out.push(data[4 * ((w.y + Math.floor(i / w.width)) * picture.width + w.x + (i % w.width)) + at]!);
+      for (let i = 0; i < w.values.length; i += 101)
+        out.push(data[4 * ((w.y + Math.floor(i / w.width)) * picture.width + w.x + (i % w.width)) + at]!);
       return LINEAR[out.sort((a, b) => a - b)[Math.floor(out.length * 0.85)]!]!;
     };
     const [paperRed, paperGreen] = [sample(0), sample(1)];
@@ -506,11 +522,23 @@ function cellFindings(traced: Traced, field: Field, w: Window): ReadFinding[] {
   for (const v of field.values) if (v > 0.5) ink++;
   const box = ((BOX.right - BOX.left) * (BOX.top - BOX.bottom)) / ((w.box.right - w.box.left) * (w.box.top - w.box.bottom));
   if (ink > FILLED * box * field.values.length)
-    out.push({ code: 'filled', severity: 'stops', message: 'The box is filled all over; a letter is drawn with lines or shapes on white.' });
+    out.push({
+      code: 'filled',
+      severity: 'stops',
+      message: 'The box is filled all over; a letter is drawn with lines or shapes on white.',
+    });
   else if (traced.contours.length === 0) out.push({ code: 'empty', severity: 'note', message: 'Nothing was drawn in it.' });
   if (traced.crosses)
-    out.push({ code: 'crosses', severity: 'look', message: 'Ink of it reaches over the edge of its box; it was followed as far as the gutter.' });
+    out.push({
+      code: 'crosses',
+      severity: 'look',
+      message: 'Ink of it reaches over the edge of its box; it was followed as far as the gutter.',
+    });
   if (traced.specks > 0)
-    out.push({ code: 'specks', severity: 'note', message: `${traced.specks === 1 ? 'A speck' : `${traced.specks} specks`} of dirt in it ${traced.specks === 1 ? 'was' : 'were'} left out.` });
+    out.push({
+      code: 'specks',
+      severity: 'note',
+      message: `${traced.specks === 1 ? 'A speck' : `${traced.specks} specks`} of dirt in it ${traced.specks === 1 ? 'was' : 'were'} left out.`,
+    });
   return out;
 }

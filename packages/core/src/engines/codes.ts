@@ -40,9 +40,10 @@ export async function createCodeReader(wasm: Uint8Array): Promise<CodeReader> {
         .map(({ text, isMirrored, position: p }) => ({
           text,
           // Corners of a mirrored code come in the picture's order, not in its own.
-          corners: (isMirrored ? [p.topLeft, p.bottomLeft, p.bottomRight, p.topRight] : [p.topLeft, p.topRight, p.bottomRight, p.bottomLeft]).map(
-            ({ x, y }): [number, number] => [x, y],
-          ),
+          corners: (isMirrored
+            ? [p.topLeft, p.bottomLeft, p.bottomRight, p.topRight]
+            : [p.topLeft, p.topRight, p.bottomRight, p.bottomLeft]
+          ).map(({ x, y }): [number, number] => [x, y]),
         }));
     },
   };

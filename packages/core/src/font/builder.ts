@@ -284,7 +284,10 @@ export class Builder {
       sCapHeight: face.capHeight,
       usDefaultChar: 0,
       usBreakChar: 0x20,
-      usMaxContext: this.rules.reduce((most, r) => Math.max(most, r.kind === 'ligature' ? r.from.length : r.kind === 'single' ? 1 : 2), 1),
+      usMaxContext: this.rules.reduce(
+        (most, r) => Math.max(most, r.kind === 'ligature' ? r.from.length : r.kind === 'single' ? 1 : r.kind === 'turns' ? 3 : 2),
+        1,
+      ),
       usLowerOpticalPointSize: null,
       usUpperOpticalPointSize: null,
     });

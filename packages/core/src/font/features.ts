@@ -8,6 +8,22 @@ export type FeatureRule =
   | { kind: 'alternates'; feature: string; from: number; to: readonly number[] }
   | { kind: 'ligature'; feature: string; from: readonly number[]; to: number }
   | { kind: 'pair'; feature: string; left: number; right: number; value: number }
+  /** Kerning of groups: one row a group of first glyphs, one column a group of second ones. No glyph is in two groups of a side. */
+  | {
+      kind: 'groups';
+      feature: string;
+      firsts: readonly (readonly number[])[];
+      seconds: readonly (readonly number[])[];
+      values: readonly (readonly number[])[];
+      exceptions: readonly { left: number; right: number; value: number }[];
+    }
+  /**
+   * Drawings of letters in turn: after a first drawing comes a second one, after that a third; also over one glyph of `between`.
+   * Each list has the drawings of one letter, the usual one first.
+   */
+  | { kind: 'turns'; feature: string; letters: readonly (readonly number[])[]; between: readonly number[] }
+  /** Glyphs that become others before certain ones, as i loses its dot under an accent. */
+  | { kind: 'before'; feature: string; from: readonly number[]; to: readonly number[]; ahead: readonly number[] }
   | {
       kind: 'mark';
       feature: string;
@@ -123,9 +139,78 @@ function marks(rules: readonly Of<'mark'>[]): Lookup {
   });
 }
 
+/** Kerning of groups. Source: OpenType specification, GPOS, pair adjustment format 2; class 0 is what is in no group. */
+function groups({ feature, firsts, seconds, values, exceptions }: Of<'groups'>): Lookup {
+  const classes = (list: readonly (readonly number[])[]): Map<number, number> =>
+    new Map(list.flatMap((group, i) => group.map((g) => [g, i + 1] as const)).sort((a, b) => a[0] - b[0]));
+  const none = { valueRecord1: { xAdvance: 0 } satisfies ValueRecord, valueRecord2: {} };
+  // Rows by rows, so that all offsets of a subtable fit sixteen bits.
+  const perPart = Math.max(1, Math.floor(MOST_PAIR_BYTES / (2 * (seconds.length + 1))) - 1);
+  const part = (from: number): Lookup['subtables'][number] => ({
+    format: 2,
+    coverage: ascending(firsts.slice(from, from + perPart).flat()),
+    valueFormat1: X_ADVANCE,
+    valueFormat2: 0,
+    classDef1: classes(firsts.slice(from, from + perPart)),
+    classDef2: classes(seconds),
+    class2Count: seconds.length + 1,
+    class1Records: [
+      Array.from({ length: seconds.length + 1 }, () => none),
+      ...values
+        .slice(from, from + perPart)
+        .map((row) => [none, ...row.map((xAdvance) => ({ valueRecord1: { xAdvance } satisfies ValueRecord, valueRecord2: {} }))]),
+    ],
+  });
+  const parts = Array.from({ length: Math.ceil(firsts.length / perPart) }, (_, i) => part(i * perPart));
+  const whole = { ...lookup(2, parts[0]!), extension: parts.length > 1, subtables: parts };
+  if (exceptions.length === 0) return whole;
+  // Single pairs stand before the groups: the first subtable that has a pair says what it is.
+  const single = pairs(exceptions.map((e) => ({ kind: 'pair', feature, ...e })));
+  return { ...single, extension: true, subtables: [...single.subtables, ...whole.subtables] };
+}
+
+/** A rule that looks around: what a lookup does to the first glyph of its middle. Source: OpenType specification, chained contexts format 3. */
+const around = (before: readonly (readonly number[])[], at: readonly number[], ahead: readonly (readonly number[])[], index: number) => ({
+  format: 3,
+  backtrackCoverages: before.map(ascending),
+  inputCoverages: [ascending(at)],
+  lookaheadCoverages: ahead.map(ascending),
+  seqLookupRecords: [{ sequenceIndex: 0, lookupListIndex: index }],
+});
+
+/** Lookups that only others call stand under no feature. */
+const CALLED = '';
+
+/** @param first number of the first lookup that this adds */
+function inTurn({ feature, letters, between }: Of<'turns'>, first: number): { feature: string; lookup: Lookup }[] {
+  const most = Math.max(...letters.map((l) => l.length));
+  const called: { feature: string; lookup: Lookup }[] = [];
+  const rules: ReturnType<typeof around>[] = [];
+  for (let k = 1; k < most; k++) {
+    const able = letters.filter((l) => l.length > k);
+    const from = able.map((l) => l[0]!);
+    called.push({
+      feature: CALLED,
+      lookup: singles(able.map((l) => ({ kind: 'single', feature, from: l[0]!, to: l[k]! }))),
+    });
+    const before = letters.map((l) => l[k - 1]).filter((g): g is number => g !== undefined);
+    rules.push(around([before], from, [], first + k - 1));
+    // Over a letter that has one drawing only; backtracks are told from the middle outward.
+    if (between.length > 0) rules.push(around([between, before], from, [], first + k - 1));
+  }
+  return [...called, { feature, lookup: { ...lookup(6, rules[0]!), subtables: rules } }];
+}
+
+function beforeOthers({ feature, from, to, ahead }: Of<'before'>, first: number): { feature: string; lookup: Lookup }[] {
+  return [
+    { feature: CALLED, lookup: singles(from.map((f, i) => ({ kind: 'single', feature, from: f, to: to[i]! }))) },
+    { feature, lookup: lookup(6, around([], from, [ahead], first)) },
+  ];
+}
+
 /** Lookups by feature, and the features of every script and language. */
 function assemble(lookups: readonly { feature: string; lookup: Lookup }[], scripts: readonly string[]) {
-  const tags = [...new Set(lookups.map((l) => l.feature))].sort();
+  const tags = [...new Set(lookups.map((l) => l.feature))].filter((tag) => tag !== CALLED).sort();
   return {
     majorVersion: 1,
     minorVersion: 0,
@@ -157,11 +242,18 @@ export function substitutionTable(rules: readonly FeatureRule[], scripts: readon
     ...grouped(rules, 'alternates', alternates),
     ...grouped(rules, 'ligature', ligatures),
   ];
+  // Composition comes first, and turns last: they see what the others made.
+  for (const rule of rules) if (rule.kind === 'before') lookups.push(...beforeOthers(rule, lookups.length));
+  for (const rule of rules) if (rule.kind === 'turns') lookups.push(...inTurn(rule, lookups.length));
   return lookups.length > 0 ? assemble(lookups, scripts) : null;
 }
 
 /** GPOS of a new face, null without adjustments. @param scripts OpenType script tags beside DFLT */
 export function positioningTable(rules: readonly FeatureRule[], scripts: readonly string[]): Gpos | null {
-  const lookups = [...grouped(rules, 'pair', pairs), ...grouped(rules, 'mark', marks)];
+  const lookups = [
+    ...grouped(rules, 'pair', pairs),
+    ...rules.flatMap((rule) => (rule.kind === 'groups' ? [{ feature: rule.feature, lookup: groups(rule) }] : [])),
+    ...grouped(rules, 'mark', marks),
+  ];
   return lookups.length > 0 ? assemble(lookups, scripts) : null;
 }

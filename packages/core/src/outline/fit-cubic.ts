@@ -88,7 +88,8 @@ function merged(run: readonly Quad[], tolerance: number): Segment | null {
   }
   const rounded = controls!.map((c) => Math.floor(c + 0.5)) as [number, number, number, number];
   const cubic = [x0, y0, ...rounded, x1, y1];
-  for (let i = 0; i < count; i++) if (nearestOnCubic(cubic, places[2 * i]!, places[2 * i + 1]!, t[i]!).d > tolerance * tolerance) return null;
+  for (let i = 0; i < count; i++)
+    if (nearestOnCubic(cubic, places[2 * i]!, places[2 * i + 1]!, t[i]!).d > tolerance * tolerance) return null;
   return [...rounded, x1, y1];
 }
 

@@ -1,3 +1,4 @@
+export * from './drawn-typeface/index.js';
 export * from './icon-set/index.js';
 import { EDITION } from './edition/index.js';
 import type { ProductKind } from './product.js';

@@ -4,6 +4,7 @@ import { drawContour, FlattenPen, rasterize, reversed, TransformPen, type Contou
 import { COLR, CPAL, FontError, writeSfnt, writeWoff, writeWoff2, type Codec, type SfntFont } from '../../sfnt/index.js';
 import { fileBase } from '../../webkit/index.js';
 import type { GivenCodePoint, ReleaseFile } from '../product.js';
+import { dayNumber } from '../day.js';
 import { assignCodes, emFor } from './codes.js';
 import { inkOf, oneInk, readDrawing, type Drawing, type DrawingTools, type Inking } from './drawing.js';
 import { findingsOf, measureInk, setFindings, type IconFinding, type InkMeasures } from './findings.js';
@@ -421,16 +422,6 @@ function fontOf(facts: SetFacts, em: number, number: number, day: string, drawn:
   const font = builder.build();
   if (layers.length > 0) colored(font, builder, layers);
   return font;
-}
-
-/** Days from January 1, 1970 to a day of the Gregorian calendar, YYYY-MM-DD. Source: H. Hinnant, chrono-Compatible Low-Level Date Algorithms. */
-function dayNumber(day: string): number {
-  const [year, month, date] = day.split('-').map(Number) as [number, number, number];
-  const y = month <= 2 ? year - 1 : year;
-  const era = Math.floor(y / 400);
-  const ofYear = Math.floor((153 * (month + (month > 2 ? -3 : 9)) + 2) / 5) + date - 1;
-  const yearOfEra = y - era * 400;
-  return era * 146_097 + yearOfEra * 365 + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100) + ofYear - 719_468;
 }
 
 /** A glyph's name that none has yet. */
