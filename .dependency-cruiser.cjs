@@ -27,6 +27,7 @@ const FEATURES = [
   'house-styles',
   'products',
   'icon-sets',
+  'typefaces',
   'proof-sheets',
   'reports',
   'workspaces',

@@ -16,6 +16,7 @@ import { libraryRoutes, Snapshots } from './features/library/index.js';
 import { followLicenses, licensesRoutes } from './features/licenses/index.js';
 import { conversionsRoutes } from './features/conversions/index.js';
 import { followIconSources, iconSetsRoutes } from './features/icon-sets/index.js';
+import { typefacesRoutes } from './features/typefaces/index.js';
 import { followSources, productsRoutes } from './features/products/index.js';
 import { placesRoutes } from './features/places/index.js';
 import { proofSheetsRoutes } from './features/proof-sheets/index.js';
@@ -102,6 +103,7 @@ const FEATURES = [
   conversionsRoutes,
   productsRoutes,
   iconSetsRoutes,
+  typefacesRoutes,
   proofSheetsRoutes,
   reportsRoutes,
   workspacesRoutes,

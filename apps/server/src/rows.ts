@@ -5,6 +5,7 @@ import { facesRows, facesBytes } from './features/faces/index.js';
 import { licensesRows, licensesBytes } from './features/licenses/index.js';
 import { intakeRows } from './features/intake/index.js';
 import { iconSetsBytes, iconSetsRows } from './features/icon-sets/index.js';
+import { typefacesBytes, typefacesRows } from './features/typefaces/index.js';
 import { houseStylesRows } from './features/house-styles/index.js';
 import { placesRows, placesBytes } from './features/places/index.js';
 import { libraryRows } from './features/library/index.js';
@@ -22,6 +23,7 @@ export const ENTITIES = [
   ...placesRows,
   ...houseStylesRows,
   ...iconSetsRows,
+  ...typefacesRows,
   ...productsRows,
   ...libraryRows,
   ...conversionsRows,
@@ -29,4 +31,11 @@ export const ENTITIES = [
 ];
 
 /** Who refers to bytes: what none of these names is freed. */
-export const BYTES: readonly BytesColumn[] = [...facesBytes, ...licensesBytes, ...placesBytes, ...productsBytes, ...iconSetsBytes];
+export const BYTES: readonly BytesColumn[] = [
+  ...facesBytes,
+  ...licensesBytes,
+  ...placesBytes,
+  ...productsBytes,
+  ...iconSetsBytes,
+  ...typefacesBytes,
+];

@@ -3,6 +3,7 @@ import { conversionsRoutes } from './features/conversions.js';
 import { facesRoutes } from './features/faces.js';
 import { houseStylesRoutes } from './features/house-styles.js';
 import { iconSetsRoutes } from './features/icon-sets.js';
+import { typefacesRoutes } from './features/typefaces.js';
 import { intakeRoutes } from './features/intake.js';
 import { libraryRoutes } from './features/library.js';
 import { licensesRoutes } from './features/licenses.js';
@@ -19,6 +20,7 @@ export const routes = {
   ...facesRoutes,
   ...houseStylesRoutes,
   ...iconSetsRoutes,
+  ...typefacesRoutes,
   ...intakeRoutes,
   ...libraryRoutes,
   ...licensesRoutes,

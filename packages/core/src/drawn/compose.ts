@@ -23,12 +23,14 @@ export interface Composed {
   overlaps: boolean;
 }
 
+/** Outlines under a map; a mirror turns them round again, so that ink stays ink. */
 export const moved = (contours: readonly Contour[], matrix: Matrix): Contour[] => {
   const pen = new ContourPen();
   for (const contour of contours) drawContour(contour, new TransformPen(matrix, pen));
   pen.closePath();
   return matrix[0] * matrix[3] - matrix[1] * matrix[2] < 0 ? pen.contours.map(reversed) : pen.contours;
 };
+/** Outlines moved. */
 export const shift = (contours: readonly Contour[], x: number, y: number): Contour[] => moved(contours, [1, 0, 0, 1, x, y]);
 
 const MARK_BELOW = /^[\u0316-\u0319\u031c-\u0333\u0339-\u033c\u0345\u0347-\u0349\u034d\u034e\u0353-\u0356\u0359\u035a]$/;
@@ -37,6 +39,8 @@ const ATTACHED = /^[\u031b\u0321\u0322\u0327\u0328]$/;
 const SOFT_DOTTED = /^\p{Soft_Dotted}$/u;
 /** White between stacked marks, thousandths of the em. */
 const STACKED = 35;
+/** A comma under or over a letter is smaller than one in a sentence; common practice. */
+const SMALL_COMMA = 0.8;
 /** Over capitals marks stand nearer, by so much of the gap. */
 const OVER_CAPITALS = 0.75;
 
@@ -240,8 +244,18 @@ function withMarks(
     const c = comma && shapeOf(comma)?.box;
     if (comma && c) {
       if (caronBeside(base, m)) put(comma, shape.box.xMax + 20 - c.xMin, (base === 'L' ? heights.capHeight : shape.box.yMax) - c.yMax);
-      else if (commaBeneath(base, m)) put(comma, anchors.bottom.x - (c.xMin + c.xMax) / 2, bottom - 40 - c.yMax);
-      else put(moved(comma, [-1, 0, 0, -1, 0, 0]), anchors.top.x + (c.xMin + c.xMax) / 2, top + 30 + c.yMax);
+      else if (commaBeneath(base, m))
+        put(
+          moved(comma, [SMALL_COMMA, 0, 0, SMALL_COMMA, 0, 0]),
+          anchors.bottom.x - (SMALL_COMMA * (c.xMin + c.xMax)) / 2,
+          bottom - 40 - SMALL_COMMA * c.yMax,
+        );
+      else
+        put(
+          moved(comma, [-SMALL_COMMA, 0, 0, -SMALL_COMMA, 0, 0]),
+          anchors.top.x + (SMALL_COMMA * (c.xMin + c.xMax)) / 2,
+          top + 30 + SMALL_COMMA * c.yMax,
+        );
       continue;
     }
     const mark = markOf(m, parts);

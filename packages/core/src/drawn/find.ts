@@ -136,15 +136,13 @@ function blob(gray: Gray, [ex, ey]: readonly [number, number], radius: number, h
   let best: { at: [number, number]; miss: number } | null = null;
   for (let s = 0; s < values.length; s++) {
     if (label[s] !== -1 || LINEAR[values[s]!]! > half) continue;
-    let [count, sx, sy, left, right, top, bottom] = [0, 0, 0, w, 0, h, 0];
+    let [count, left, right, top, bottom] = [0, w, 0, h, 0];
     stack.push(s);
     label[s] = s;
     while (stack.length > 0) {
       const i = stack.pop()!;
       const [px, py] = [i % w, (i / w) | 0];
       count++;
-      sx += px;
-      sy += py;
       if (px < left) left = px;
       if (px > right) right = px;
       if (py < top) top = py;

@@ -39,3 +39,4 @@ export {
 } from './characters.js';
 export { SPACING } from './characters.js';
 export { anchorsOf, compose, withoutDot, type Adjustment, type Anchors, type Composed, type Parts } from './compose.js';
+export { lettersOf, traceBox } from './picked.js';

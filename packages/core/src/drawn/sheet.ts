@@ -105,14 +105,17 @@ export function layOut(plan: SheetPlan): SheetPage[] {
       if (next < plan.cells.length)
         for (let column = 0; column < columns && next < plan.cells.length; column++, next++)
           cells.push({ cell: plan.cells[next]!, index: next, x: left + column * pitchX + GUTTER_X / 2 - BOX.left * em, y });
-      else if (lines.length > 0)
-        words.push({
-          text: lines[0]!,
-          index: plan.words.length - lines.length,
-          x: left + GUTTER_X / 2 - BOX.left * em,
-          y,
-          width: columns * pitchX - GUTTER_X + BOX.left * em,
-        }) && lines.shift();
+      else {
+        const text = lines.shift();
+        if (text !== undefined)
+          words.push({
+            text,
+            index: plan.words.length - lines.length - 1,
+            x: left + GUTTER_X / 2 - BOX.left * em,
+            y,
+            width: columns * pitchX - GUTTER_X + BOX.left * em,
+          });
+      }
     }
     // Words need no dots within their line, only at its corners.
     const dots: [number, number][] = [];

@@ -181,7 +181,7 @@ const around = (before: readonly (readonly number[])[], at: readonly number[], a
 /** Lookups that only others call stand under no feature. */
 const CALLED = '';
 
-/** @param first number of the first lookup that this adds */
+/** Lookups by which drawings take turns. @param first number of the first lookup that this adds */
 function inTurn({ feature, letters, between }: Of<'turns'>, first: number): { feature: string; lookup: Lookup }[] {
   const most = Math.max(...letters.map((l) => l.length));
   const called: { feature: string; lookup: Lookup }[] = [];

@@ -1,9 +1,4 @@
-import { createWriteStream } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
-import { pipeline } from 'node:stream/promises';
 import { freeName, verdict, type GivenDrawing, type Icon, type TakenDrawing } from '@orderly-glyph/core';
 import type { IconAct } from '@orderly-glyph/schema';
 import type { Request } from 'express';
@@ -11,7 +6,8 @@ import { In, type DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import type { Compute } from '../../platform/compute/pool.js';
 import type { TakenIcons } from '../../platform/compute/work/icons.js';
-import { conflict, HttpProblem, invalid, notFound } from '../../platform/http/problem.js';
+import { conflict, notFound } from '../../platform/http/problem.js';
+import { withBody } from '../../platform/http/upload.js';
 import { todayOf } from '../accounts/index.js';
 import { findFaces } from '../faces/index.js';
 import { licensesOf } from '../library/index.js';
@@ -27,38 +23,6 @@ export interface Deps {
 /** Drawings that a set holds at most, and those that come at once. */
 const MOST_DRAWINGS = 6000;
 const MOST_AT_ONCE = 3000;
-/** Bytes of an archive of drawings, or of a set's file. */
-const MOST_BYTES = 64 * 1024 * 1024;
-
-/** Keeps a request's body in a file while it is worked on. @throws HttpProblem when it is too large or breaks off */
-export async function withBody<T>(request: Request, work: (path: string) => Promise<T>): Promise<T> {
-  const dir = await mkdtemp(join(tmpdir(), 'received-'));
-  const path = join(dir, 'body');
-  let bytes = 0;
-  try {
-    try {
-      await pipeline(
-        request,
-        async function* (pieces: AsyncIterable<Buffer>) {
-          for await (const piece of pieces) {
-            bytes += piece.length;
-            if (bytes > MOST_BYTES)
-              throw new HttpProblem(413, 'too-large', 'It is larger than 64 MiB. Send the drawings in parts; nothing was kept.');
-            yield piece;
-          }
-        },
-        createWriteStream(path),
-      );
-    } catch (error) {
-      if (error instanceof HttpProblem) throw error;
-      throw invalid('The upload broke off before its end. Nothing of it was kept; send it again.');
-    }
-    return await work(path);
-  } finally {
-    await rm(dir, { recursive: true, force: true });
-  }
-}
-
 const choicesOf = ({ id: _, svg: __, ...choices }: Icon): IconChoices => choices;
 
 /** Takes drawings in; what cannot be read is told by file, and the rest is kept. */

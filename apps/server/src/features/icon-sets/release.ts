@@ -1,13 +1,12 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { assignCodes, LAYOUTS, USES, writeManifest, type Layout, type Use } from '@orderly-glyph/core';
-import { blankLicense } from '@orderly-glyph/schema';
+import { assignCodes, LAYOUTS, writeManifest, type Layout } from '@orderly-glyph/core';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { getBlob, putBlob } from '../../platform/blobs/blobs.js';
 import { ComputeError } from '../../platform/compute/pool.js';
 import { conflict, notFound, stale } from '../../platform/http/problem.js';
 import { todayOf } from '../accounts/index.js';
 import { FaceEntity, findFaces, storeFont } from '../faces/index.js';
-import { doubtLicense, LicenseFace, writeLicense } from '../licenses/index.js';
+import { doubtLicense, LicenseFace, madeHere, writeLicense } from '../licenses/index.js';
 import { rightsOf, stricter } from '../products/index.js';
 import type { Deps } from './drawings.js';
 import { codesOf, coreSet, drawingsOf, findSet, lastRelease, pictured, type Who } from './icon-sets.js';
@@ -128,13 +127,10 @@ export async function makeRelease(
       if (d.icon.codePoint !== points[i])
         await manager.getRepository(DrawingEntity).update({ id: d.id }, { icon: { ...d.icon, codePoint: points[i]! } as never });
     const fields = {
-      ...(rights?.fields ?? {
-        ...blankLicense([]),
-        kind: 'made-here' as const,
-        uses: OWN_USES,
-        note: `Made here from drawings of ours. ${who.name} said on ${today}: “The drawings are ours, or we were given the right to make a font of them.”`,
-        confirmed: true,
-      }),
+      ...(rights?.fields ??
+        madeHere(
+          `Made here from drawings of ours. ${who.name} said on ${today}: “The drawings are ours, or we were given the right to make a font of them.”`,
+        )),
     };
     const terms = row.licenseId ? await stricter(manager, row.licenseId, fields) : { ...fields, name: `${set.facts.family}, made here` };
     const license = await writeLicense(manager, who, { ...terms, faceIds: [...new Set([...own, ...faceIds])] }, row.licenseId);
@@ -144,9 +140,6 @@ export async function makeRelease(
     return license.faceIds;
   });
 }
-
-/** What whoever owns the drawings may do with a font of them. */
-const OWN_USES = Object.fromEntries(USES.map((use) => [use, 'yes'])) as Record<Use, 'yes'>;
 
 /** A release's kit. @throws HttpProblem when there is no such release */
 export async function kitOf(

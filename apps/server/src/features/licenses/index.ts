@@ -37,6 +37,7 @@ export {
   type LicenseRow,
 } from './rows.js';
 export { dropStartingPoint, keepStartingPoint, listStartingPoints } from './starting-points.js';
+export { madeHere } from './made-here.js';
 export { storeCompanion } from './store-companion.js';
 export { licensesRoutes } from './routes.js';
 export { licensesRows, licensesBytes } from './rows.js';

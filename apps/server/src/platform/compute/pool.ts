@@ -50,6 +50,12 @@ const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
   shapeIcons: 'reading',
   readIconFile: 'reading',
   makeIcons: 'making',
+  makeTypeface: 'making',
+  readTypefaceFile: 'reading',
+  readSheets: 'reading',
+  traceBoxes: 'reading',
+  vectorLetters: 'reading',
+  sheetFile: 'reports',
 };
 const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
   recognise: 20_000,
@@ -64,6 +70,8 @@ const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
   shapeIcons: 120_000,
   readIconFile: 180_000,
   makeIcons: 600_000,
+  readSheets: 180_000,
+  makeTypeface: 300_000,
 };
 const USUAL_LIMIT_MS = 60_000;
 

@@ -52,6 +52,17 @@ import { nodeCodec, nodePaths, nodeSubsetter, readDocument, sortBytes, wordsPdf,
 import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { writePdf } from './work/document.js';
 import { familiesInDrawings, glyphDrawings, makeIcons, readIconFile, shapeIcons, takeIcons } from './work/icons.js';
+import {
+  letterPoints,
+  makeTypeface,
+  planFace,
+  readSheets,
+  readTypefaceFile,
+  sheetFile,
+  traceBoxes,
+  typefaceZip,
+  vectorLetters,
+} from './work/typefaces.js';
 import { houseSheet, type HousePart } from './work/house-sheet.js';
 import type { SheetPage } from './work/page.js';
 import { davAddresses, fontAddresses, sheetAddresses } from './work/links.js';
@@ -298,6 +309,15 @@ export const tasks = {
   glyphDrawings,
   makeIcons,
   readIconFile,
+  planFace,
+  letterPoints,
+  makeTypeface,
+  typefaceZip,
+  readTypefaceFile,
+  readSheets,
+  traceBoxes,
+  vectorLetters,
+  sheetFile,
   plain,
   subset,
   readDocument: readGiven,

@@ -13,6 +13,7 @@ import { Places1765000000000 } from './migrations/1765000000000-places.js';
 import { ListOrder1765100000000 } from './migrations/1765100000000-list-order.js';
 import { IconSets1765200000000 } from './migrations/1765200000000-icon-sets.js';
 import { IconLayers1765300000000 } from './migrations/1765300000000-icon-layers.js';
+import { Typefaces1765400000000 } from './migrations/1765400000000-typefaces.js';
 import { Safety1764700000000 } from './migrations/1764700000000-safety.js';
 
 /** The pool of database connections; migrations run before the first answer is given. */
@@ -40,6 +41,7 @@ export async function openDatabase(config: Config['db'], entities: EntitySchema[
       ListOrder1765100000000,
       IconSets1765200000000,
       IconLayers1765300000000,
+      Typefaces1765400000000,
     ],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',

@@ -13,3 +13,4 @@ export {
   type Typeface,
   type TypefaceFacts,
 } from './typeface.js';
+export { contoursOf, letterStepOf, readTypeface, writeTypeface, type TypefaceFile } from './manifest.js';

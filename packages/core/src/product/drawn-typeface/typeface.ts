@@ -127,6 +127,7 @@ export function heightsOf(shapes: ReadonlyMap<string, Shape>): Heights {
   };
 }
 
+/** What a character is to spacing and kerning. */
 export function kindOf(character: string): LetterKind | 'mark' {
   if (/^\p{M}/u.test(character)) return 'mark';
   if (/^\p{Lu}/u.test(character)) return 'capital';

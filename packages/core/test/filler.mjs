@@ -1,34 +1,37 @@
 import { createCanvas, ImageData, loadImage } from '@napi-rs/canvas';
-import { codeModules } from '../src/engines/index.js';
-import { DOT, pageCode, PAPERS, RING, SALMON, sheetShapes, type Picture, type SheetPage, type SheetPlan } from '../src/drawn/index.js';
-import { rasterize, type Polygon } from '../src/outline/index.js';
-import { random } from './fonts.js';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  codeModules,
+  FlattenPen,
+  layOut,
+  openFace,
+  pageCode,
+  PAPERS,
+  rasterize,
+  SALMON,
+  sheetShapes,
+  TransformPen,
+} from '../dist/index.js';
+import { nodeCodec } from '../../node/dist/index.js';
 
-/** What happens to a page between pen and computer. */
-export interface Journey {
-  /** px of the picture. */
-  width: number;
-  height: number;
-  /** From mm of the page to px. */
-  place: (x: number, y: number) => [number, number];
-  /** Light at a place of the picture, 1 full. */
-  light: (x: number, y: number) => number;
-  /** Gaussian, px. */
-  blur: number;
-  /** Standard deviation of each byte. */
-  noise: number;
-  /** JPEG quality; null: as it is. */
-  jpeg: number | null;
-  /** Whether edges are mixed as programs do rather than as light does. */
-  digital: boolean;
-  /** Color of the pen. */
-  pen: [number, number, number];
+// A stand-in for somebody with a pen and a camera: draws letters of known faces into the boxes of a sheet, and takes the page on its way.
+// It runs on the built code in a process of its own: node packages/core/test/filler.mjs PLAN.json FONT FOLDER writes the pages of a plan.
+
+/** mulberry32. */
+function random(seed) {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = state;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
 }
-
-const BLACK_PEN: [number, number, number] = [28, 27, 34];
-
+const BLACK_PEN = [28, 27, 34];
 /** As a paint program writes it, at 300 dpi. */
-export function cleanExport({ paper }: SheetPlan): Journey {
+export function cleanExport({ paper }) {
   const { width, height } = PAPERS[paper];
   const s = 300 / 25.4;
   return {
@@ -43,9 +46,8 @@ export function cleanExport({ paper }: SheetPlan): Journey {
     pen: [0, 0, 0],
   };
 }
-
 /** From a flatbed at 300 dpi: laid in askew, a little soft, grainy, kept as JPEG. */
-export function scanned({ paper }: SheetPlan, seed = 1, turn = 1.3): Journey {
+export function scanned({ paper }, seed = 1, turn = 1.3) {
   const { width, height } = PAPERS[paper];
   const s = 300 / 25.4;
   const r = random(seed);
@@ -67,15 +69,14 @@ export function scanned({ paper }: SheetPlan, seed = 1, turn = 1.3): Journey {
     pen: BLACK_PEN,
   };
 }
-
 /** From a phone held over a desk: perspective, a lens of 1.5%, paper that bends by 2 mm, light from one side and a soft shadow. */
-export function photographed({ paper }: SheetPlan, seed = 1): Journey {
+export function photographed({ paper }, seed = 1) {
   const { width, height } = PAPERS[paper];
   const r = random(seed);
   const [w, h] = [3024, 4032];
   const fill = 0.9;
   const s = Math.min((w * fill) / width, (h * fill) / height);
-  const tilt = [(r() - 0.5) * 2.4e-4, (r() - 0.5) * 2.4e-4] as const;
+  const tilt = [(r() - 0.5) * 2.4e-4, (r() - 0.5) * 2.4e-4];
   const a = ((r() - 0.5) * 6 * Math.PI) / 180;
   const [c, d] = [Math.cos(a), Math.sin(a)];
   const phase = r() * 2;
@@ -106,46 +107,37 @@ export function photographed({ paper }: SheetPlan, seed = 1): Journey {
     pen: BLACK_PEN,
   };
 }
-
-const toLight = (v: number): number => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
-const toByte = (v: number): number => 255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * Math.max(0, v) ** (1 / 2.4) - 0.055);
-const rgb = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16)) as [number, number, number];
-
+const toLight = (v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+const toByte = (v) => 255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * Math.max(0, v) ** (1 / 2.4) - 0.055);
+const rgb = (hex) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16));
 /**
  * A page with letters in its boxes, as a picture.
  * @param ink what is drawn in the box at a place of the plan, in parts of the em around its origin; outer contours all run one way
  * @param words the same for a line of words
  */
-export async function filledPage(
-  plan: SheetPlan,
-  page: SheetPage,
-  journey: Journey,
-  ink: (index: number) => readonly Polygon[],
-  words: (index: number) => readonly Polygon[] = () => [],
-  seed = 7,
-): Promise<Picture> {
+export async function filledPage(plan, page, journey, ink, words = () => [], seed = 7) {
   const { width, height, place } = journey;
-  const along = (p: Polygon): Polygon => {
+  const along = (p) => {
     // Long sides are cut, since straight ones bend on the way.
-    const out: Polygon = [];
+    const out = [];
     for (let i = 0, j = p.length - 2; i < p.length; j = i, i += 2) {
-      const [x0, y0, x1, y1] = [p[j]!, p[j + 1]!, p[i]!, p[i + 1]!];
+      const [x0, y0, x1, y1] = [p[j], p[j + 1], p[i], p[i + 1]];
       const steps = Math.max(1, Math.ceil(Math.hypot(x1 - x0, y1 - y0) / 4));
       for (let k = 1; k <= steps; k++) out.push(...place(x0 + ((x1 - x0) * k) / steps, y0 + ((y1 - y0) * k) / steps));
     }
     return out;
   };
-  const disc = ([x, y]: readonly [number, number], r: number, back: boolean): Polygon => {
-    const out: Polygon = [];
+  const disc = ([x, y], r, back) => {
+    const out = [];
     for (let k = 0; k < 96; k++) {
       const a = ((back ? -1 : 1) * 2 * Math.PI * k) / 96;
       out.push(x + r * Math.cos(a), y + r * Math.sin(a));
     }
     return out;
   };
-  const rect = (x: number, y: number, w: number, h: number): Polygon => [x, y, x + w, y, x + w, y + h, x, y + h];
-  const layers = new Map<string, Polygon[]>();
-  const add = (color: string, ...polygons: Polygon[]): void => void layers.set(color, [...(layers.get(color) ?? []), ...polygons]);
+  const rect = (x, y, w, h) => [x, y, x + w, y, x + w, y + h, x, y + h];
+  const layers = new Map();
+  const add = (color, ...polygons) => void layers.set(color, [...(layers.get(color) ?? []), ...polygons]);
   for (const s of sheetShapes(plan, page, await codeModules(pageCode(plan, page.page)), 'Test'))
     if (s.kind === 'line') {
       const [[x0, y0], [x1, y1]] = [s.from, s.to];
@@ -155,11 +147,10 @@ export async function filledPage(
       );
     } else if (s.kind === 'disc') add(s.color, disc(s.middle, s.radius, false), ...(s.hole > 0 ? [disc(s.middle, s.hole, true)] : []));
     else if (s.kind === 'rect') add(s.color, rect(s.x, s.y, s.width, s.height));
-  const onPaper = (x: number, y: number, polygons: readonly Polygon[]): Polygon[] =>
-    polygons.map((p) => p.map((v, i) => (i % 2 === 0 ? x + v * plan.em : y - v * plan.em)));
+  const onPaper = (x, y, polygons) => polygons.map((p) => p.map((v, i) => (i % 2 === 0 ? x + v * plan.em : y - v * plan.em)));
   for (const c of page.cells) add('pen', ...onPaper(c.x, c.y, ink(c.index)));
   for (const w of page.words) add('pen', ...onPaper(w.x, w.y, words(w.index)));
-  const mixed = journey.digital ? (v: number): number => v / 255 : (v: number): number => toLight(v / 255);
+  const mixed = journey.digital ? (v) => v / 255 : (v) => toLight(v / 255);
   const light = Array.from({ length: 3 }, () => new Float32Array(width * height).fill(1));
   // Guides first, what is black over them, ink last.
   for (const color of [SALMON, '#000000', 'pen']) {
@@ -167,17 +158,16 @@ export async function filledPage(
     if (!polygons) continue;
     const cover = rasterize(polygons.map(along), { xMin: 0, xMax: width, yMin: 0, yMax: height }, width, height);
     const paint = (color === 'pen' ? journey.pen : rgb(color)).map(mixed);
-    for (let c = 0; c < 3; c++)
-      for (let i = 0; i < cover.length; i++) if (cover[i]! > 0) light[c]![i]! += cover[i]! * (paint[c]! - light[c]![i]!);
+    for (let c = 0; c < 3; c++) for (let i = 0; i < cover.length; i++) if (cover[i] > 0) light[c][i] += cover[i] * (paint[c] - light[c][i]);
   }
   const out = new Uint8ClampedArray(4 * width * height);
   const next = random(seed);
-  const normal = (): number => Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next());
+  const normal = () => Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next());
   for (let c = 0; c < 3; c++) {
-    const soft = journey.blur > 0 ? blurred(light[c]!, width, height, journey.blur) : light[c]!;
+    const soft = journey.blur > 0 ? blurred(light[c], width, height, journey.blur) : light[c];
     for (let y = 0, i = 0; y < height; y++)
       for (let x = 0; x < width; x++, i++) {
-        const v = soft[i]! * journey.light(x, y);
+        const v = soft[i] * journey.light(x, y);
         const byte = journey.digital ? 255 * v : toByte(v);
         out[4 * i + c] = journey.noise > 0 ? byte + journey.noise * normal() : byte;
       }
@@ -191,8 +181,7 @@ export async function filledPage(
   back.getContext('2d').drawImage(again, 0, 0);
   return { width, height, data: back.getContext('2d').getImageData(0, 0, width, height).data };
 }
-
-function blurred(values: Float32Array, width: number, height: number, sigma: number): Float32Array {
+function blurred(values, width, height, sigma) {
   const r = Math.ceil(3 * sigma);
   const kernel = Array.from({ length: 2 * r + 1 }, (_, i) => Math.exp(-((i - r) ** 2) / (2 * sigma * sigma)));
   const sum = kernel.reduce((a, b) => a + b);
@@ -201,16 +190,52 @@ function blurred(values: Float32Array, width: number, height: number, sigma: num
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       let v = 0;
-      for (let k = -r; k <= r; k++) v += kernel[k + r]! * values[y * width + Math.min(width - 1, Math.max(0, x + k))]!;
+      for (let k = -r; k <= r; k++) v += kernel[k + r] * values[y * width + Math.min(width - 1, Math.max(0, x + k))];
       across[y * width + x] = v / sum;
     }
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       let v = 0;
-      for (let k = -r; k <= r; k++) v += kernel[k + r]! * across[Math.min(height - 1, Math.max(0, y + k)) * width + x]!;
+      for (let k = -r; k <= r; k++) v += kernel[k + r] * across[Math.min(height - 1, Math.max(0, y + k)) * width + x];
       out[y * width + x] = v / sum;
     }
   return out;
 }
 
-export { DOT, RING };
+/** A letter of a face as it would be drawn into its box, in parts of the em; marks over the pale letter of theirs. */
+export function drawnBy(face, character) {
+  const s = 1 / face.unitsPerEm;
+  const pen = new FlattenPen(0.0003);
+  const alone = { '\u0301': '´', '\u0307': '.', '\u0328': ',' };
+  const at = { '\u0301': [0.1, 0.05], '\u0307': [0.2, 0.62], '\u0328': [0.2, -0.1] };
+  let [x, y] = at[character] ?? [0.05, 0];
+  for (const c of alone[character] ?? character) {
+    const glyph = face.glyphOf(c.codePointAt(0));
+    face.draw(glyph, new TransformPen([s, 0, 0, s, x, y], pen));
+    x += face.advanceOf(glyph) * s + (c === ' ' ? 0.1 : 0.02);
+  }
+  pen.closePath();
+  return pen.polygons;
+}
+
+/** A picture as PNG. */
+export function pngOf({ width, height, data }) {
+  const canvas = createCanvas(width, height);
+  canvas.getContext('2d').putImageData(new ImageData(new Uint8ClampedArray(data), width, height), 0, 0);
+  return canvas.toBuffer('image/png');
+}
+
+if (process.argv[1]?.endsWith('filler.mjs') && process.argv.length >= 5) {
+  const plan = JSON.parse(readFileSync(process.argv[2], 'utf8'));
+  const face = openFace(new Uint8Array(readFileSync(process.argv[3])), nodeCodec, 0);
+  for (const page of layOut(plan)) {
+    const picture = await filledPage(
+      plan,
+      page,
+      cleanExport(plan),
+      (i) => drawnBy(face, plan.cells[i].character),
+      (i) => drawnBy(face, plan.words[i]),
+    );
+    writeFileSync(join(process.argv[4], `${page.page}.png`), pngOf(picture));
+  }
+}

@@ -1,0 +1,2 @@
+export { typefacesRoutes } from './routes.js';
+export { typefacesBytes, typefacesRows } from './rows.js';

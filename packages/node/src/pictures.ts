@@ -1,0 +1,143 @@
+import { FontError, type Picture } from '@orderly-glyph/core';
+
+/** Pixels of one picture at most: a page at 600 dpi has some forty million. */
+const MOST_PIXELS = 60_000_000;
+/** Pages of one document that are looked at. */
+const MOST_PAGES = 60;
+/** dpi at which pages of a document are drawn. */
+const PDF_DPI = 300;
+
+const startsWith = (bytes: Uint8Array, ...starts: number[][]): boolean => starts.some((s) => s.every((b, i) => bytes[i] === b));
+const tooLarge = (width: number, height: number): void => {
+  if (!(width * height <= MOST_PIXELS))
+    throw new FontError(
+      'too-large',
+      `The picture has ${Math.round((width * height) / 1e6)} million pixels; 60 million are enough for any page. Save it smaller.`,
+    );
+};
+
+/**
+ * The pictures in a file: PNG, JPEG, WebP, TIFF, or the pages of a PDF; one after another, so that only one is held.
+ * @throws FontError in words when it is no picture that can be read
+ */
+export async function* picturesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
+  if (startsWith(bytes, [0x25, 0x50, 0x44, 0x46])) yield* pagesOf(bytes);
+  else if (startsWith(bytes, [0x49, 0x49, 0x2a, 0], [0x4d, 0x4d, 0, 0x2a])) yield* tiff(bytes);
+  else if (
+    bytes.length > 12 &&
+    String.fromCharCode(...bytes.subarray(4, 8)) === 'ftyp' &&
+    /hei|mif1|msf1/.test(String.fromCharCode(...bytes.subarray(8, 16)))
+  )
+    throw new FontError(
+      'unsupported',
+      'The picture is HEIC, which is not read here. Let the phone save it as JPEG (“most compatible”), or share it as JPEG.',
+    );
+  else if (startsWith(bytes, [0x89, 0x50, 0x4e, 0x47], [0xff, 0xd8, 0xff], [0x52, 0x49, 0x46, 0x46])) yield await raster(bytes);
+  else throw new FontError('unsupported', 'It is no picture that is read here: PNG, JPEG, WebP, TIFF and PDF are.');
+}
+
+async function raster(bytes: Uint8Array): Promise<Picture> {
+  const { createCanvas, loadImage } = await import('@napi-rs/canvas');
+  const size = sizeOf(bytes);
+  if (size) tooLarge(size[0], size[1]);
+  let image: Awaited<ReturnType<typeof loadImage>>;
+  try {
+    image = await loadImage(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+  } catch {
+    throw new FontError('bad-table', 'The picture is damaged or breaks off.');
+  }
+  const { width, height } = image;
+  tooLarge(width, height);
+  if (width < 8 || height < 8) throw new FontError('bad-table', 'The picture is empty.');
+  const context = createCanvas(width, height).getContext('2d');
+  context.fillStyle = '#fff';
+  context.fillRect(0, 0, width, height);
+  context.drawImage(image, 0, 0);
+  return { width, height, data: context.getImageData(0, 0, width, height).data };
+}
+
+/** Width and height that a picture's head names, before anything is unpacked; null where it has none there. */
+function sizeOf(bytes: Uint8Array): [number, number] | null {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes[0] === 0x89) return bytes.length >= 24 ? [view.getUint32(16), view.getUint32(20)] : null;
+  if (bytes[0] === 0xff) {
+    // JPEG: the frame header. Source: ITU-T T.81, B.2.2.
+    let at = 2;
+    while (at + 9 < bytes.length && bytes[at] === 0xff) {
+      const marker = bytes[at + 1]!;
+      if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker)) return [view.getUint16(at + 7), view.getUint16(at + 5)];
+      at += 2 + view.getUint16(at + 2);
+    }
+    return null;
+  }
+  // WebP. Source: RFC 9649, 2.7.
+  const kind = String.fromCharCode(...bytes.subarray(12, 16));
+  if (kind === 'VP8X' && bytes.length >= 30) return [1 + (view.getUint32(24, true) & 0xffffff), 1 + (view.getUint32(26, true) >>> 8)];
+  if (kind === 'VP8 ' && bytes.length >= 30) return [view.getUint16(26, true) & 0x3fff, view.getUint16(28, true) & 0x3fff];
+  if (kind === 'VP8L' && bytes.length >= 25)
+    return [1 + (view.getUint32(21, true) & 0x3fff), 1 + ((view.getUint32(21, true) >>> 14) & 0x3fff)];
+  return null;
+}
+
+async function* tiff(bytes: Uint8Array): AsyncGenerator<Picture> {
+  const { default: utif } = (await import('utif2')) as unknown as {
+    default: {
+      decode(b: ArrayBuffer): { width: number; height: number; t256?: number[]; t257?: number[]; data: Uint8Array }[];
+      decodeImage(b: ArrayBuffer, page: object): void;
+      toRGBA8(page: object): Uint8Array;
+    };
+  };
+  const buffer = bytes.slice().buffer;
+  let pages: ReturnType<typeof utif.decode>;
+  try {
+    pages = utif.decode(buffer);
+  } catch {
+    throw new FontError('bad-table', 'The TIFF is damaged.');
+  }
+  for (const page of pages.slice(0, MOST_PAGES)) {
+    const [width, height] = [page.t256?.[0] ?? 0, page.t257?.[0] ?? 0];
+    // Previews of a few px that scanners put beside the page.
+    if (width < 200 || height < 200) continue;
+    tooLarge(width, height);
+    try {
+      utif.decodeImage(buffer, page);
+      yield { width: page.width, height: page.height, data: utif.toRGBA8(page) };
+    } catch {
+      throw new FontError('bad-table', 'A page of the TIFF is damaged, or packed in a way that is not read here. Save it as PNG or JPEG.');
+    }
+  }
+}
+
+async function* pagesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
+  const pdf = await import('pdfjs-dist/legacy/build/pdf.mjs');
+  const { createCanvas } = await import('@napi-rs/canvas');
+  const task = pdf.getDocument({
+    data: new Uint8Array(bytes),
+    isEvalSupported: false,
+    disableFontFace: true,
+    useSystemFonts: false,
+    verbosity: pdf.VerbosityLevel.ERRORS,
+  });
+  try {
+    const document = await task.promise;
+    for (let n = 1; n <= Math.min(MOST_PAGES, document.numPages); n++) {
+      const page = await document.getPage(n);
+      const viewport = page.getViewport({ scale: PDF_DPI / 72 });
+      const [width, height] = [Math.ceil(viewport.width), Math.ceil(viewport.height)];
+      tooLarge(width, height);
+      const canvas = createCanvas(width, height);
+      const context = canvas.getContext('2d');
+      context.fillStyle = '#fff';
+      context.fillRect(0, 0, width, height);
+      await page.render({ canvasContext: context as never, canvas: canvas as never, viewport }).promise;
+      page.cleanup();
+      yield { width, height, data: context.getImageData(0, 0, width, height).data };
+    }
+  } catch (error) {
+    if (error instanceof FontError) throw error;
+    if ((error as Error).name === 'PasswordException') throw new FontError('unsupported', 'The PDF asks for a password.');
+    throw new FontError('bad-table', 'The PDF is damaged.');
+  } finally {
+    await task.destroy();
+  }
+}
