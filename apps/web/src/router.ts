@@ -58,6 +58,13 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Icon set' },
     },
+    { path: '/foundry/typefaces', component: () => import('./features/typefaces/TypefaceList.vue'), meta: { title: 'Drawn typefaces' } },
+    {
+      path: '/foundry/typefaces/:typefaceId',
+      component: () => import('./features/typefaces/TypefacePage.vue'),
+      props: true,
+      meta: { title: 'Drawn typeface' },
+    },
     { path: '/foundry/words', component: () => import('./features/conversions/DrawWords.vue'), meta: { title: 'Words as shapes' } },
     { path: '/places', component: () => import('./features/places/PlacesChapter.vue'), meta: { title: 'Places' } },
     { path: '/places/check', component: () => import('./features/places/PlaceCheck.vue'), meta: { title: 'Check for a place' } },

@@ -47,9 +47,9 @@ export function cleanExport({ paper }) {
   };
 }
 /** From a flatbed at 300 dpi: laid in askew, a little soft, grainy, kept as JPEG. */
-export function scanned({ paper }, seed = 1, turn = 1.3) {
+export function scanned({ paper }, seed = 1, turn = 1.3, dpi = 300) {
   const { width, height } = PAPERS[paper];
-  const s = 300 / 25.4;
+  const s = dpi / 25.4;
   const r = random(seed);
   const a = ((turn + (r() - 0.5)) * Math.PI) / 180;
   const [c, d] = [Math.cos(a), Math.sin(a)];
@@ -108,7 +108,16 @@ export function photographed({ paper }, seed = 1) {
   };
 }
 const toLight = (v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
-const toByte = (v) => 255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * Math.max(0, v) ** (1 / 2.4) - 0.055);
+// Tables, since every px of a page asks for them.
+const BYTES = Float32Array.from({ length: 8193 }, (_, i) => {
+  const v = i / 8192;
+  return 255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
+});
+const toByte = (v) => BYTES[v <= 0 ? 0 : v >= 1 ? 8192 : (v * 8192) | 0];
+const NORMALS = (() => {
+  const next = random(12345);
+  return Float32Array.from({ length: 1 << 16 }, () => Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next()));
+})();
 const rgb = (hex) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16));
 /**
  * A page with letters in its boxes, as a picture.
@@ -162,7 +171,7 @@ export async function filledPage(plan, page, journey, ink, words = () => [], see
   }
   const out = new Uint8ClampedArray(4 * width * height);
   const next = random(seed);
-  const normal = () => Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next());
+  const normal = () => NORMALS[(next() * 65536) | 0];
   for (let c = 0; c < 3; c++) {
     const soft = journey.blur > 0 ? blurred(light[c], width, height, journey.blur) : light[c];
     for (let y = 0, i = 0; y < height; y++)
@@ -183,21 +192,23 @@ export async function filledPage(plan, page, journey, ink, words = () => [], see
 }
 function blurred(values, width, height, sigma) {
   const r = Math.ceil(3 * sigma);
-  const kernel = Array.from({ length: 2 * r + 1 }, (_, i) => Math.exp(-((i - r) ** 2) / (2 * sigma * sigma)));
+  const kernel = Float32Array.from({ length: 2 * r + 1 }, (_, i) => Math.exp(-((i - r) ** 2) / (2 * sigma * sigma)));
   const sum = kernel.reduce((a, b) => a + b);
-  const across = new Float32Array(values.length);
-  const out = new Float32Array(values.length);
+  for (let i = 0; i < kernel.length; i++) kernel[i] /= sum;
+  const across = values.slice();
+  const out = values.slice();
+  // The outermost px stay as they are: paper.
   for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
+    for (let x = r, i = y * width + r; x < width - r; x++, i++) {
       let v = 0;
-      for (let k = -r; k <= r; k++) v += kernel[k + r] * values[y * width + Math.min(width - 1, Math.max(0, x + k))];
-      across[y * width + x] = v / sum;
+      for (let k = -r; k <= r; k++) v += kernel[k + r] * values[i + k];
+      across[i] = v;
     }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
+  for (let y = r; y < height - r; y++)
+    for (let x = 0, i = y * width; x < width; x++, i++) {
       let v = 0;
-      for (let k = -r; k <= r; k++) v += kernel[k + r] * across[Math.min(height - 1, Math.max(0, y + k)) * width + x];
-      out[y * width + x] = v / sum;
+      for (let k = -r; k <= r; k++) v += kernel[k + r] * across[i + k * width];
+      out[i] = v;
     }
   return out;
 }
@@ -208,7 +219,8 @@ export function drawnBy(face, character) {
   const pen = new FlattenPen(0.0003);
   const alone = { '\u0301': '´', '\u0307': '.', '\u0328': ',' };
   const at = { '\u0301': [0.1, 0.05], '\u0307': [0.2, 0.62], '\u0328': [0.2, -0.1] };
-  let [x, y] = at[character] ?? [0.05, 0];
+  const [left, y] = at[character] ?? [0.05, 0];
+  let x = left;
   for (const c of alone[character] ?? character) {
     const glyph = face.glyphOf(c.codePointAt(0));
     face.draw(glyph, new TransformPen([s, 0, 0, s, x, y], pen));

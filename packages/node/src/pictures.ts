@@ -39,6 +39,7 @@ export async function* picturesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
 async function raster(bytes: Uint8Array): Promise<Picture> {
   const { createCanvas, loadImage } = await import('@napi-rs/canvas');
   const size = sizeOf(bytes);
+  if (!isWhole(bytes)) throw new FontError('bad-table', 'The picture breaks off before its end. Send it again.');
   if (size) tooLarge(size[0], size[1]);
   let image: Awaited<ReturnType<typeof loadImage>>;
   try {
@@ -54,6 +55,16 @@ async function raster(bytes: Uint8Array): Promise<Picture> {
   context.fillRect(0, 0, width, height);
   context.drawImage(image, 0, 0);
   return { width, height, data: context.getImageData(0, 0, width, height).data };
+}
+
+/** Whether a picture has its end: what is missing would read as empty paper. Sources: PNG (third edition), 11.2.5; ITU-T T.81, B.1.1.3. */
+function isWhole(bytes: Uint8Array): boolean {
+  const tail = bytes.subarray(Math.max(0, bytes.length - 65_536));
+  const ends = (...marks: number[]): boolean => {
+    for (let i = tail.length - marks.length; i >= 0; i--) if (marks.every((m, k) => tail[i + k] === m)) return true;
+    return false;
+  };
+  return bytes[0] === 0x89 ? ends(0x49, 0x45, 0x4e, 0x44) : bytes[0] === 0xff ? ends(0xff, 0xd9) : true;
 }
 
 /** Width and height that a picture's head names, before anything is unpacked; null where it has none there. */

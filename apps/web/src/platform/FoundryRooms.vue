@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router';
 const ROOMS = [
   { to: '/foundry', name: 'Convert' },
   { to: '/foundry/icons', name: 'Icon sets' },
+  { to: '/foundry/typefaces', name: 'Drawn typefaces' },
 ] as const;
 const route = useRoute();
 </script>

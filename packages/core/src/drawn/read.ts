@@ -363,7 +363,8 @@ function levelBy(gray: Gray, marks: Marks, toPicture: Map2, pxPerEm: number, em:
     if (!profile) continue;
     const outer = profile.crossing(0.5);
     if (outer === null) continue;
-    off.push(outer - RING.outer * scale);
+    // By how long a mm is at that very ring: corners of a page lie farther from the lens.
+    off.push(outer - RING.outer * profile.scale);
     const [a, b] = [profile.crossing(0.35), profile.crossing(0.65)];
     if (a !== null && b !== null && a > b) slopes.push((a - b) / 0.3);
   }
@@ -383,7 +384,7 @@ function ringProfile(
   light: Float32Array,
   toPicture: Map2,
   page: readonly [number, number],
-): { crossing: (level: number) => number | null } | null {
+): { crossing: (level: number) => number | null; scale: number } | null {
   // In a picture taken aslant a ring is an ellipse: directions are scaled by how long a mm is there.
   const turns = 48;
   const steps = Math.ceil(reach * 4);
@@ -415,6 +416,7 @@ function ringProfile(
   const first = values.indexOf(dark);
   if (paper - dark < 0.2 * paper) return null;
   return {
+    scale: mean,
     crossing: (level) => {
       for (let s = first; s + 1 < steps; s++) {
         const [a, b] = [(paper - values[s]!) / (paper - dark), (paper - values[s + 1]!) / (paper - dark)];
@@ -487,18 +489,23 @@ function trace(field: Field, w: Window, back: Map2, noise: number, pxPerEm: numb
   const outlines: { contour: Contour; area: number; middle: [number, number] }[] = [];
   let specks = 0;
   let crosses = false;
+  const [o, right, up] = [w.toPicture(0, 0), w.toPicture(0.1, 0), w.toPicture(0, 0.1)];
+  // In a picture as it should be, up is against y.
+  const mirrored = (right[0] - o[0]) * (up[1] - o[1]) - (right[1] - o[1]) * (up[0] - o[0]) > 0;
   for (const line of lines) {
     const points = new Float64Array(line.length);
+    const n = line.length;
     let [within, all] = [0, 0];
     for (let i = 0; i < line.length; i += 2) {
       const [u, v] = back(line[i]! + w.x, line[i + 1]! + w.y);
-      points[i] = u * INK_EM;
-      points[i + 1] = v * INK_EM;
+      // In a mirrored picture lines run the other way round.
+      const k = mirrored ? n - 2 - i : i;
+      points[k] = u * INK_EM;
+      points[k + 1] = v * INK_EM;
       all++;
       if (u >= inner.left && u <= inner.right && v >= inner.bottom && v <= inner.top) within++;
     }
     const area = areaWithin(points) / (INK_EM * INK_EM);
-    // A mirrored picture turns lines round as a whole; the way back mirrors them again.
     if (area > 0 && area < SPECK) {
       if (within > 0) specks++;
       continue;

@@ -4,6 +4,7 @@ import type { CharacterWish, Typeface, TypefaceBrief, TypefaceFacts } from '@ord
 import { LRUCache } from 'lru-cache';
 import { In, IsNull, type DataSource, type EntityManager } from 'typeorm';
 import type { Compute } from '../../platform/compute/pool.js';
+import type { ShownPlan } from '../../platform/compute/work/typefaces.js';
 import { invalid, notFound, stale } from '../../platform/http/problem.js';
 import {
   LetterEntity,
@@ -25,7 +26,7 @@ export interface Deps {
   db: DataSource;
   compute: Compute;
 }
-type Plan = Awaited<ReturnType<typeof import('../../platform/compute/work/typefaces.js').planFace>>;
+type Plan = ShownPlan;
 
 export async function findTypeface(db: DataSource | EntityManager, workspaceId: string, id: string): Promise<TypefaceRow> {
   const row = await db.getRepository(TypefaceEntity).findOneBy({ id, workspaceId });

@@ -52,7 +52,7 @@ const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
   makeIcons: 'making',
   makeTypeface: 'making',
   readTypefaceFile: 'reading',
-  readSheets: 'reading',
+  readSheets: 'making',
   traceBoxes: 'reading',
   vectorLetters: 'reading',
   sheetFile: 'reports',
