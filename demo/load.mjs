@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
 import { bundleOf, paidBundle, waitingBundle } from './bundles.mjs';
 import { loadIcons } from './icons.mjs';
+import { loadTypefaces } from './typefaces.mjs';
 import { PAID, paidDefaults } from './rights.mjs';
 import { BUNDLES, BUSINESS, PALETTE, PROOF_TEXTS, SHELF } from './sample.mjs';
 
@@ -30,6 +31,12 @@ class Client {
     const answer = await response.json();
     if (!response.ok) throw new Error(`${method} ${path}: ${answer.error?.message ?? response.status}`);
     return answer;
+  }
+
+  async bytes(path) {
+    const response = await fetch(this.address + path, { headers: { origin: this.address, cookie: this.cookie } });
+    if (!response.ok) throw new Error(`GET ${path}: ${response.status}`);
+    return Buffer.from(await response.arrayBuffer());
   }
 
   async finish(job) {
@@ -84,6 +91,7 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
     for (const paid of PAID) await bringInPaid(client, place.id, paid);
     await putInOrder(client);
     await loadIcons(client);
+    await loadTypefaces(client);
     await otherPlaces(client, website, websiteKey);
     const waiting = await waitingBundle(ROOT);
     const intake = await client.call('POST', '/api/intakes', { label: 'text-faces-bundle.zip' });

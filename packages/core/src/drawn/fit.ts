@@ -8,6 +8,8 @@ export interface FitOptions {
   px: number;
   /** Farthest that a curve may be from what was seen, px. */
   tolerance: number;
+  /** How soft the picture is: the deviation of the Gaussian that its edges look blurred by, px. */
+  softness: number;
 }
 
 interface Points {
@@ -23,6 +25,9 @@ const CORNER = 0.62;
 const NEAR = 1;
 const FAR = 3.2;
 const AFTER = 5.4;
+/** A right angle is rounded by so much in a picture, px, and by so much of its softness; an arc of a stroke's end by more. */
+const SHARP = 0.26;
+const SOFTENS = 0.5;
 /** Rounding by the picture around a corner, px. */
 const ROUNDED = 1.3;
 /** How far a corner may be put back outward, px. */
@@ -31,11 +36,11 @@ const MOST_SHARPENED = 2.2;
 const RISE = 0.6;
 
 /** A closed line as lines and cubic curves, with points at corners and extrema; null where it is too small. */
-export function fitContour(line: Line, { px, tolerance }: FitOptions): Contour | null {
+export function fitContour(line: Line, { px, tolerance, softness }: FitOptions): Contour | null {
   const p = resampled(line, STEP * px);
   const n = p.x.length;
   if (n < 8) return null;
-  const corners = cornersOf(p, px);
+  const corners = cornersOf(p, px, softness);
   const knots: Knot[] = corners.map((i) => ({ i, at: sharpened(p, i, corners, px), corner: true, direction: null }));
   if (knots.length === 0) knots.push(extremum(p, px));
   const segments: Segment[] = [];
@@ -114,13 +119,13 @@ function direction({ x, y }: Points, from: number, to: number): [number, number]
 }
 
 /** Places where a line turns sharply: more than the bends beside them explain. */
-function cornersOf(p: Points, px: number): number[] {
+function cornersOf(p: Points, px: number, softness: number): number[] {
   const n = p.x.length;
   const at = (d: number): number => Math.max(1, Math.round(d / STEP));
   const [near, far, after] = [at(NEAR), at(FAR), at(AFTER)];
-  void px;
   if (n < 4 * far) return [];
   const excess = new Float64Array(n);
+  const turns = new Float64Array(n);
   for (let i = 0; i < n; i++) {
     const before = direction(p, i - far, i - near);
     const behind = direction(p, i + near, i + far);
@@ -130,6 +135,7 @@ function cornersOf(p: Points, px: number): number[] {
     // On an arc the turning between both sides is twice that beside them.
     const bend = Math.sign(left) === Math.sign(t) && Math.sign(right) === Math.sign(t) ? Math.min(Math.abs(left), Math.abs(right)) : 0;
     excess[i] = Math.abs(t) - 2 * bend;
+    turns[i] = Math.abs(t);
   }
   const out: number[] = [];
   const reach = at(1.6);
@@ -140,9 +146,28 @@ function cornersOf(p: Points, px: number): number[] {
       const v = excess[wrap(i + d, n)]!;
       if (v > excess[i]! || (v === excess[i]! && d < 0)) most = false;
     }
-    if (most) out.push(i);
+    if (most && roundedBy(p, i, near, far) <= px * ((SHARP + SOFTENS * softness) * (turns[i]! / (Math.PI / 2)) ** 2 + 0.08)) out.push(i);
   }
   return out;
+}
+
+/** How far a line passes within the point where its sides before and after a place would meet. */
+function roundedBy(p: Points, i: number, near: number, far: number): number {
+  const n = p.x.length;
+  const middle = (from: number, to: number): [number, number] => {
+    let [x, y] = [0, 0];
+    for (let k = from; k <= to; k++) {
+      x += p.x[wrap(k, n)]!;
+      y += p.y[wrap(k, n)]!;
+    }
+    return [x / (to - from + 1), y / (to - from + 1)];
+  };
+  const [a, b] = [middle(i - far, i - near), middle(i + near, i + far)];
+  const [u, v] = [direction(p, i - far, i - near), direction(p, i + near, i + far)];
+  const cross = u[0] * v[1] - u[1] * v[0];
+  if (Math.abs(cross) < 1e-6) return 0;
+  const t = ((b[0] - a[0]) * v[1] - (b[1] - a[1]) * v[0]) / cross;
+  return Math.hypot(a[0] + t * u[0] - p.x[i]!, a[1] + t * u[1] - p.y[i]!);
 }
 
 /** Where a corner was before the picture rounded it: where the sides beside it meet. */

@@ -23,7 +23,7 @@ export function traceBox({ width, height, data }: Gray): Contour[] {
       points[i + 1] = BOX.top * INK_EM - (line[i + 1]! + 0.5) * px;
     }
     if (Math.abs(areaWithin(points)) < SPECK * INK_EM * INK_EM) continue;
-    const contour = fitContour(points, { px, tolerance: TOLERANCE });
+    const contour = fitContour(points, { px, tolerance: TOLERANCE, softness: 0.4 });
     if (contour) out.push(contour);
   }
   return out;

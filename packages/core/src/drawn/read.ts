@@ -152,12 +152,14 @@ export function readPage(picture: Picture, gray: Gray, found: FoundPage, plan: S
   const black = fullInk(inks);
   const level = levelBy(gray, marks, warp.toPicture, pxPerEm, plan.em, light);
   const noise = digital ? 0 : 0.7;
+  // From 20% to 80% an edge blurred by a Gaussian rises over 1.68 of its deviations; smoothing adds its own.
+  const softness = Math.hypot((edge * pxPerEm) / 1.68, noise);
   const cells: ReadCell[] = [];
   const words: ReadPage['words'] = [];
   read.forEach((w, i) => {
     const back = wayBack(w.toPicture, w.box);
     const field = normal(inks[i]!, black, level);
-    const traced = trace(field, w, back, noise, pxPerEm);
+    const traced = trace(field, w, back, noise, pxPerEm, softness);
     if (w.words !== null) words.push({ index: w.words.index, text: w.words.text, contours: traced.contours });
     else cells.push({ cell: w.placed!.cell, index: w.placed!.index, contours: traced.contours, findings: cellFindings(traced, field, w) });
   });
@@ -482,7 +484,7 @@ interface Traced {
 }
 
 /** Ink as contours in thousandths of the em. */
-function trace(field: Field, w: Window, back: Map2, noise: number, pxPerEm: number): Traced {
+function trace(field: Field, w: Window, back: Map2, noise: number, pxPerEm: number, softness: number): Traced {
   const lines = isolines(smoothed(field, noise));
   const px = INK_EM / pxPerEm;
   const inner = w.words ? w.box : BOX;
@@ -514,7 +516,7 @@ function trace(field: Field, w: Window, back: Map2, noise: number, pxPerEm: numb
     // What lies mostly in the gutter is a neighbor's, or the edge of something.
     if (within < 0.3 * all) continue;
     if (within < all) crosses = true;
-    const contour = fitContour(points, { px, tolerance: TOLERANCE });
+    const contour = fitContour(points, { px, tolerance: TOLERANCE, softness });
     if (contour) outlines.push({ contour, area, middle: contour.start as [number, number] });
   }
   const outer = outlines.filter((o) => o.area > 0);

@@ -83,7 +83,7 @@ function carriedOut(
         drawContour(c, pen);
         pen.closePath();
         const [polygon] = pen.polygons;
-        return (polygon && fitContour(Float64Array.from(polygon), { px: 4, tolerance: step.within / 4 })) ?? c;
+        return (polygon && fitContour(Float64Array.from(polygon), { px: 4, tolerance: step.within / 4, softness: 0.4 })) ?? c;
       });
     case 'cut': {
       const [x0, y0, x1, y1] = [BOX.left, BOX.bottom, BOX.right, BOX.top].map((v) => v * INK_EM) as [number, number, number, number];

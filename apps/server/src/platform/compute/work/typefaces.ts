@@ -47,7 +47,7 @@ import { buffer } from 'node:stream/consumers';
 
 /** Outlines as SVG path data in thousandths of the em, y down. */
 export const pathOf = (contours: readonly Contour[], x = 0): string => {
-  const pen = new SvgPathPen(10);
+  const pen = new SvgPathPen(1);
   for (const contour of contours) drawContour(contour, new TransformPen([1, 0, 0, -1, x, 0], pen));
   return pen.path;
 };
@@ -409,7 +409,7 @@ export async function sheetFile(plan: SheetPlan, title: string, as: 'pdf' | 'png
       glyphs.push({ glyph, x });
       x += face.advanceOf(glyph) * scale;
     }
-    const pen = new SvgPathPen(1000);
+    const pen = new SvgPathPen(3);
     const from = s.align === 'middle' ? s.x - x / 2 : s.x;
     for (const g of glyphs) face.draw(g.glyph, new TransformPen([scale, 0, 0, -scale, from + g.x, s.y], pen));
     return pen.path;
