@@ -146,7 +146,17 @@ async function filled(blank, plan, page, next) {
 
 /** The typeface of the sample business: a sheet drawn, read, one letter mended, released; what comes next still open. */
 export async function loadTypefaces(client) {
-  const wish = { languages: ['en', 'pl', 'cy'], figures: true, punctuation: true, currency: true, fractions: true, capitalsOnly: false, variants: 1, ligatures: [], also: '' };
+  const wish = {
+    languages: ['en', 'pl', 'cy'],
+    figures: true,
+    punctuation: true,
+    currency: true,
+    fractions: true,
+    capitalsOnly: false,
+    variants: 1,
+    ligatures: [],
+    also: '',
+  };
   const face = await client.call('POST', '/api/typefaces', { family: 'Hollin Hand', maker: 'Hollin Bank Seeds', wish });
   const at = `/api/typefaces/${face.id}`;
   const { sheets } = await client.call('POST', `${at}/sheets`, { paper: 'A4', em: 14, boxes: 'all' });

@@ -88,9 +88,9 @@ test('several families are put in order at once, and it is undone from where it 
   const bar = page.getByRole('group', { name: 'Put the families in the tray in order' });
   await expect(bar).toContainText('2 families');
   await bar.getByRole('button', { name: 'Archive' }).click();
-  await expect(lines(page)).toHaveCount(14);
+  await expect(lines(page)).toHaveCount(15);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(lines(page)).toHaveCount(16);
+  await expect(lines(page)).toHaveCount(17);
   await page.getByRole('button', { name: 'And …' }).click();
   await page.getByRole('menuitem', { name: /labeled/ }).click();
   await page.getByRole('button', { name: 'label: anything' }).click();
@@ -104,7 +104,7 @@ test('several families are put in order at once, and it is undone from where it 
   await page.getByRole('link', { name: 'Big words' }).click();
   await expect(lines(page)).toHaveCount(2);
   await page.goBack();
-  await expect(lines(page)).toHaveCount(16);
+  await expect(lines(page)).toHaveCount(17);
 });
 
 test('a family is renamed, split and put together again, by hand and undone', async ({ page, stack }) => {

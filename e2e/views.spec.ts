@@ -50,7 +50,13 @@ test('axe finds nothing on any main view, light or dark', async ({ page, stack }
   const other = families[1]!.faces[0]!.id;
   const places = await placeIds(page);
   const sets = (await (await page.request.get(`${stack.address}/api/icon-sets`)).json()) as { id: string }[];
+  const typefaces = (await (await page.request.get(`${stack.address}/api/typefaces`)).json()) as { id: string }[];
   const views = [
+    '/foundry/typefaces',
+    `/foundry/typefaces/${typefaces[0]!.id}`,
+    `/foundry/typefaces/${typefaces[0]!.id}?view=sheets`,
+    `/foundry/typefaces/${typefaces[0]!.id}?view=spacing`,
+    `/foundry/typefaces/${typefaces[0]!.id}?view=release`,
     '/foundry/icons',
     `/foundry/icons/${sets[0]!.id}`,
     `/foundry/icons/${sets[0]!.id}?view=codes`,

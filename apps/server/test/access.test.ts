@@ -4,6 +4,18 @@ import { blankLicense, routes, wish as wishSchema, type AnyContract } from '@ord
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, Person, startServer, type TestServer } from './setup.js';
 
+const WISH = {
+  languages: ['en'],
+  figures: false,
+  punctuation: false,
+  currency: false,
+  fractions: false,
+  capitalsOnly: false,
+  variants: 0,
+  ligatures: [],
+  also: '',
+};
+
 let server: TestServer;
 let owner: Person;
 let editor: Person;
@@ -72,6 +84,16 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     pickGlyphs: { faceId: ids.faceId, characters: [65] },
     changeDrawings: { act: 'mirror', ids: [ids.drawingId], mirror: true },
     releaseIcons: { mayRelease: true, version: 1 },
+    createTypeface: { family: 'y', wish: WISH },
+    changeTypeface: {
+      facts: { family: 'x', style: 'Regular', maker: '', license: '', licenseUrl: '', embedding: 0 },
+      wish: WISH,
+      version: 1,
+    },
+    makeSheet: { paper: 'A4', em: 14, boxes: 'all' },
+    addLetters: { files: [{ path: 'a.svg', text: '<svg/>' }] },
+    changeLetters: { act: 'white', white: 50 },
+    releaseTypeface: { mayRelease: true, version: 1 },
     planConversion: { faceIds: [ids.faceId], wish: { to: 'woff2' } },
     convertFace: { wish: { to: 'woff2' } },
     compareConversion: { wish: { to: 'woff2' }, glyph: null, character: 'a' },
@@ -194,6 +216,17 @@ beforeAll(async () => {
       files: [{ path: 'x.svg', text: '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>' }],
     },
   });
+  const { answer: typeface } = await owner.call(routes.createTypeface, { body: { family: 'x', wish: WISH } });
+  const { answer: sheeted } = await owner.call(routes.makeSheet, {
+    params: { typefaceId: typeface.id },
+    body: { paper: 'A4', em: 14, boxes: 'all' },
+  });
+  const { answer: lettered } = await owner.call(routes.addLetters, {
+    params: { typefaceId: typeface.id },
+    body: {
+      files: [{ path: 'a.svg', text: '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>' }],
+    },
+  });
   const { answer: points } = await owner.call(routes.keepStartingPoint, { body: { name: 'x', hint: '', kind: 'bought', uses: {} } });
   ids = {
     recipeId: recipe.id,
@@ -221,6 +254,9 @@ beforeAll(async () => {
     styleId: style.id,
     setId: icons.id,
     drawingId: drawn.set.drawings[0]!.id,
+    typefaceId: typeface.id,
+    paperId: sheeted.sheets[0]!.id,
+    letterId: lettered.added[0]!,
     invitationId: invitation.id,
     sessionId: sessions[0]!.id,
   };
@@ -230,7 +266,7 @@ afterAll(() => server.stop());
 test('every parameter of the route table has an id to try with', () => {
   for (const [, contract] of table)
     for (const [, name] of contract.path.matchAll(/:(\w+)/g))
-      if (!(name! in PLAIN) && name !== 'secret') expect(ids[name!]).toMatch(/^[0-9a-f-]{36}$/);
+      if (!(name! in PLAIN) && name !== 'secret' && name !== 'paperId') expect(ids[name!]).toMatch(/^[0-9a-f-]{36}$/);
 });
 
 const closed = table.filter(([, c]) => c.access !== 'public');

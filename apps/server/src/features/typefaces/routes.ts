@@ -46,7 +46,7 @@ export function typefacesRoutes(app: App): Bound[] {
       return described(who.workspaceId, params.typefaceId);
     }),
     bind(app, routes.getSheet, async ({ who, params, query, response }) => {
-      const sheet = await findSheet(deps, who.workspaceId, params.typefaceId, params.sheetId);
+      const sheet = await findSheet(deps, who.workspaceId, params.typefaceId, params.paperId);
       const face = await findTypeface(db, who.workspaceId, params.typefaceId);
       if (query.page > sheet.pages) throw conflict(`The sheet has ${sheet.pages} ${sheet.pages === 1 ? 'page' : 'pages'}.`);
       const bytes = await app.compute.run('sheetFile', [sheet.plan, face.facts.family, query.as, query.page], true);

@@ -110,11 +110,8 @@ const TONE: Record<string, string> = { stops: 'text-no', look: 'text-ask', note:
         <span class="note"
           >To draw in:
           <template v-for="p in s.pages" :key="p"
-            ><a class="link" :href="at.sheetAddress(s.id, 'png', p)" download
-              >PNG<span v-if="s.pages > 1"> {{ p }}</span></a
-            >,
-            <a class="link" :href="at.sheetAddress(s.id, 'svg', p)" download
-              >SVG<span v-if="s.pages > 1"> {{ p }}</span></a
+            ><a class="link" :href="at.sheetAddress(s.id, 'png', p)" download>PNG{{ s.pages > 1 ? ` ${p}` : '' }}</a
+            >, <a class="link" :href="at.sheetAddress(s.id, 'svg', p)" download>SVG{{ s.pages > 1 ? ` ${p}` : '' }}</a
             >{{ p < s.pages ? ', ' : '' }}</template
           ></span
         >

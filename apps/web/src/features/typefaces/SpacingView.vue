@@ -7,7 +7,8 @@ import { sayGlyph, type FaceAtHand } from './typeface';
 const props = defineProps<{ at: FaceAtHand }>();
 const session = useSession();
 const face = computed(() => props.at.face.value!);
-const SAMPLES = [
+/** Words that show much at once; those that the face cannot write are not offered. */
+const WORDS = [
   'Hamburg onions, minimum honey',
   'Type WAVES To AVOID “Yolk” 2027',
   'Zażółć gęślą jaźń',
@@ -16,7 +17,12 @@ const SAMPLES = [
   'Їжак ґава жовтень',
   'Ώρα για ύπνο',
 ];
-const text = ref(SAMPLES[0]!);
+const SAMPLES = computed(() => {
+  const has = new Set(face.value.glyphs.map((g) => g.character));
+  const can = WORDS.filter((w) => [...w].every((c) => c === ' ' || has.has(c)));
+  return can.length > 0 ? can : WORDS.slice(0, 1);
+});
+const text = ref(SAMPLES.value[0]!);
 const size = ref(44);
 const kerned = ref(true);
 const family = ref('');

@@ -123,7 +123,7 @@ export function useTypeface(typefaceId: () => string) {
     return answer.added.length > 0;
   }
   const sheetAddress = (sheetId: string, as: 'pdf' | 'png' | 'svg', page = 1): string =>
-    addressOf(routes.getSheet, { params: { typefaceId: typefaceId(), sheetId }, query: { as, page } });
+    addressOf(routes.getSheet, { params: { typefaceId: typefaceId(), paperId: sheetId }, query: { as, page } });
   const previewAddress = (): string =>
     addressOf(routes.tryTypeface, { params: { typefaceId: typefaceId() }, query: { version: face.value?.version ?? 0 } });
   const kitAddress = (number: number): string => addressOf(routes.typefaceKit, { params: { typefaceId: typefaceId(), number } });
