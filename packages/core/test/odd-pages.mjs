@@ -100,7 +100,6 @@ const out = {
   photo: await judged(photo),
   cutOff: await judged({ ...photo, width: Math.round(photo.width * 0.72) }),
   far: await judged({ ...scan, width: 1000, height: 1250, place: (x, y) => [80 + x * 3.8, 80 + y * 3.8] }),
-  soft: await judged({ ...scan, blur: 2.5 }),
   shaken: await judged({ ...scan, blur: 6 }),
   redPen: await judged({ ...scan, pen: [230, 30, 40] }),
   bluePen: await judged({ ...scan, pen: [40, 60, 190] }),

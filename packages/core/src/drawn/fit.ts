@@ -28,6 +28,8 @@ const AFTER = 5.4;
 /** A right angle is rounded by so much in a picture, px, and by so much of its softness; an arc of a stroke's end by more. */
 const SHARP = 0.26;
 const SOFTENS = 0.5;
+/** And any corner by the grid of px, px. */
+const ROUGH = 0.17;
 /** Rounding by the picture around a corner, px. */
 const ROUNDED = 1.3;
 /** How far a corner may be put back outward, px. */
@@ -146,7 +148,7 @@ function cornersOf(p: Points, px: number, softness: number): number[] {
       const v = excess[wrap(i + d, n)]!;
       if (v > excess[i]! || (v === excess[i]! && d < 0)) most = false;
     }
-    if (most && roundedBy(p, i, near, far) <= px * ((SHARP + SOFTENS * softness) * (turns[i]! / (Math.PI / 2)) ** 2 + 0.08)) out.push(i);
+    if (most && roundedBy(p, i, near, far) <= px * ((SHARP + SOFTENS * softness) * (turns[i]! / (Math.PI / 2)) ** 2 + ROUGH)) out.push(i);
   }
   return out;
 }

@@ -74,6 +74,7 @@ const MARKS = { lost: 'Part of it is missing', look: 'Look at it' } as const;
       :tabindex="i === Math.min(at, drawings.length - 1) ? 0 : -1"
       class="relative flex min-w-0 cursor-pointer flex-col items-center border-r border-b border-rule select-none focus-visible:z-10"
       :class="chosen.includes(d.id) ? 'outline-2 -outline-offset-2 outline-action' : ''"
+      @focus="at = i"
       @click="choose(i, $event)"
     >
       <span class="flex w-full flex-1 items-center justify-center py-3" :style="{ color: ink, background: paper }"

@@ -74,6 +74,7 @@ async function key(event: KeyboardEvent): Promise<void> {
       :tabindex="i === Math.min(at, last) ? 0 : -1"
       class="relative flex min-w-0 cursor-pointer flex-col items-center border-r border-b border-rule bg-sheet pt-1 select-none focus-visible:z-10"
       :class="chosen.includes(g.name) ? 'outline-2 -outline-offset-2 outline-action' : ''"
+      @focus="at = i"
       @click="choose(i, $event)"
     >
       <GlyphMark :glyph="g" :size="60" />
