@@ -169,7 +169,11 @@ function roundedBy(p: Points, i: number, near: number, far: number): number {
   const cross = u[0] * v[1] - u[1] * v[0];
   if (Math.abs(cross) < 1e-6) return 0;
   const t = ((b[0] - a[0]) * v[1] - (b[1] - a[1]) * v[0]) / cross;
-  return Math.hypot(a[0] + t * u[0] - p.x[i]!, a[1] + t * u[1] - p.y[i]!);
+  const [x, y] = [a[0] + t * u[0], a[1] + t * u[1]];
+  // The sharpest place may be a step or two beside the middle of the corner.
+  let least = Infinity;
+  for (let d = -2; d <= 2; d++) least = Math.min(least, Math.hypot(x - p.x[wrap(i + d, n)]!, y - p.y[wrap(i + d, n)]!));
+  return least;
 }
 
 /** Where a corner was before the picture rounded it: where the sides beside it meet. */
