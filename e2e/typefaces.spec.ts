@@ -84,7 +84,9 @@ test('letters are mended with the keyboard, points moved, sides set and words sh
   await letters.getByRole('option', { name: /^b/ }).first().click();
   await page.getByRole('button', { name: 'As computed' }).click();
   await expect(page.getByLabel('Left', { exact: true })).not.toHaveValue('99');
-  // Back and forth in the browser keeps the view.
+  // Back leads to where one came from, and forth to the typeface again.
   await page.goBack();
-  await expect(page.getByText('White between letters')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Drawn typefaces' })).toBeVisible();
+  await page.goForward();
+  await expect(letters).toBeVisible();
 });
