@@ -96,9 +96,6 @@ try {
   await page.goto(`${address}/library/languages?face=${lead('Young Serif')}&language=el`);
   await page.getByText(/Adding Greek would need/).waitFor();
   await shot('languages');
-  await page.goto(`${address}/library/proof?faces=${lead('Literata')},${lead('Noto Sans Arabic')}`);
-  await page.getByRole('img', { name: 'Page 1 of the proof sheet' }).waitFor();
-  await shot('proof');
   await page.goto(
     `${address}/foundry/words?face=${lead('Literata')}&text=${encodeURIComponent('Fresh Bread\nsince 1962')}&align=center&measure=width&size=240&lines=1.1`,
   );
@@ -112,6 +109,11 @@ try {
   await page.getByRole('option', { name: /^berry/ }).click();
   await page.getByText('It has 3 colors').waitFor();
   await shot('icon-set');
+  const [drawn] = await (await page.request.get(`${address}/api/typefaces`)).json();
+  await page.goto(`${address}/foundry/typefaces/${drawn.id}`);
+  await page.getByRole('option', { name: 'ń, composed' }).click();
+  await page.getByText('Made of n and').waitFor();
+  await shot('typeface');
   await page.goto(`${address}/foundry?to=otf&with=own&faces=${['Literata', 'Atkinson Hyperlegible Next', 'Caveat'].map(lead).join(',')}`);
   await page.getByRole('button', { name: 'Convert 2 faces' }).click();
   await page.getByText('All that may be converted is made.').waitFor();
