@@ -1,7 +1,8 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { z } from 'zod';
 import { nodeCodec, nodePaths } from '@orderly-glyph/node';
 import { readFont } from '../../../test/fonts.js';
 import { python } from '../../../test/python.js';
@@ -242,6 +243,21 @@ describe('steps and what looks wrong', () => {
     const set = with_({ n: { ...none, left: 99 }, h: { ...none, leftAs: 'n' }, u: { ...none, leftAs: 'r' }, r: { ...none, leftAs: 'u' } });
     expect([set('n')[0], set('h')[0], set('ń')[0], set('u')[0]]).toEqual([99, 99, 99, with_({})('u')[0]]);
   });
+});
+
+test('the file of a typeface is as its schema says, and a file that is not is found', () => {
+  // JSON Schema read by Zod, another reader than ours.
+  const schema = z.fromJSONSchema(
+    JSON.parse(readFileSync('docs/drawn-typeface.schema.json', 'utf8')) as Parameters<typeof z.fromJSONSchema>[0],
+  );
+  const file = JSON.parse(
+    writeTypeface(
+      { ...face, letters: face.letters.map((l, i) => (i === 0 ? { ...l, steps: [{ step: 'weight', by: 5 }, { step: 'cut' }] } : l)) },
+      null,
+    ),
+  ) as { typeface: object };
+  expect(schema.safeParse(file).success).toBe(true);
+  expect(schema.safeParse({ ...file, typeface: { ...file.typeface, kern: 'much' } }).success).toBe(false);
 });
 
 test('what contradicts itself is not made, and a file that is none is refused in words', () => {
