@@ -169,7 +169,7 @@ const style = computed(() => ({
           <tr class="note text-left">
             <th class="font-normal">Pair</th>
             <th class="font-normal">Moves by</th>
-            <th></th>
+            <td></td>
           </tr>
         </thead>
         <tbody>
