@@ -194,6 +194,11 @@ test('letters are mended by steps that can be taken back; sides and pairs that a
   await act({ act: 'white', white: 90 });
   expect(glyph('o').advance).toBeGreaterThan(wide + 60);
   await act({ act: 'white', white: null });
+  const low = glyph('ź').path;
+  await act({ act: 'adjust', character: 'ź', shifts: [{ x: 0, y: 20 }] });
+  expect([glyph('ź').adjusted, glyph('ź').path === low]).toEqual([[{ x: 0, y: 20 }], false]);
+  await act({ act: 'adjust', character: 'ź', shifts: [] });
+  expect([glyph('ź').adjusted, glyph('ź').path]).toEqual([[], low]);
   await act({ act: 'pair', left: 'o', right: 'n', value: -33 });
   expect(face.pairs[0]).toEqual({ left: 'o', right: 'n', value: -33, locked: true });
   await act({ act: 'borrow', from: glyph('A').letterId!, to: { character: 'x', variant: 0 } });

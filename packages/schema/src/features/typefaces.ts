@@ -65,6 +65,8 @@ export const typefaceGlyph = z.object({
   locked: z.object({ left: z.boolean(), right: z.boolean() }),
   /** What it is composed of, the letter first. */
   of: z.array(z.string()).nullable(),
+  /** How far a person moved its marks, in their order; thousandths of the em. */
+  adjusted: z.array(z.object({ x: z.number(), y: z.number() })),
   findings: z.array(finding),
 });
 export type TypefaceGlyph = z.infer<typeof typefaceGlyph>;

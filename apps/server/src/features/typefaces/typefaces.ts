@@ -94,6 +94,7 @@ export async function describeTypeface(deps: Deps, workspaceId: string, id: stri
       ...g,
       of: g.of === null ? null : [...g.of],
       findings: [...g.findings],
+      adjusted: [...(choices.adjusted[g.character] ?? [])],
       letterId: letterOf.get(`${g.character}/${g.variant}`) ?? null,
     })),
     missing: plan.missing,

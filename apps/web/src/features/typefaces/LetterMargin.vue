@@ -93,7 +93,8 @@ const marks = computed(() => (one.value?.of && one.value.of.length > 1 ? one.val
 const shifts = ref<{ x: number; y: number }[]>([]);
 watch(
   () => one.value?.name,
-  () => (shifts.value = marks.value.map(() => ({ x: 0, y: 0 }))),
+  // What was moved before is moved on from, not forgotten.
+  () => (shifts.value = marks.value.map((_, i) => ({ ...(one.value?.adjusted[i] ?? { x: 0, y: 0 }) }))),
   { immediate: true },
 );
 function nudge(i: number, x: number, y: number): void {
