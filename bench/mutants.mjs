@@ -110,8 +110,13 @@ function measure() {
   suites.sort((a, b) => a.took - b.took);
 }
 function noticed(file, line) {
-  const through = suites.filter((s) => s.lines.get(file)?.has(line)).map((s) => s.path);
-  // One after another: most edits are noticed by a quick suite, and the slow ones then never run.
+  // A suite that is named after the file, then those of its folder, then quick ones.
+  const near = ({ path }) => (path.includes(`/${file.replace(/\.ts$/, '')}.`) ? 0 : path.includes(`/${dirname(file)}/`) ? 1 : 2);
+  const through = suites
+    .filter((s) => s.lines.get(file)?.has(line))
+    .sort((a, b) => near(a) - near(b) || a.took - b.took)
+    .map((s) => s.path);
+  // One after another: most edits are noticed by the first, and the slow ones then never run.
   return through.some((path) => failsOf(jest('--bail', '--runTestsByPath', path), path));
 }
 /** Whether tests failed, or hung. @throws Error when there was no run to speak of, which would count as noticing anything */

@@ -44,6 +44,29 @@ test('prints are the same in every container and under every name, and no others
   expect(readPrints(open(readFont('didot')))!.all).not.toBe(prints!.all);
 });
 
+test('the basic print takes the 62 letters and figures, and the faces that lack too many have none', () => {
+  const font = open(readFont('literata')).font;
+  // A character map of format 12 with the given characters alone, all on glyphs that differ.
+  const only = (codePoints: readonly number[]) => {
+    const bytes = new Uint8Array(28 + 12 * codePoints.length);
+    const view = new DataView(bytes.buffer);
+    [0, 1, 3, 10, 0, 12, 12, 0].forEach((v, i) => view.setUint16(2 * i, v));
+    view.setUint32(16, 16 + 12 * codePoints.length);
+    view.setUint32(24, codePoints.length);
+    codePoints.forEach((c, i) => [c, c, 20 + i].forEach((v, k) => view.setUint32(28 + 12 * i + 4 * k, v)));
+    return readPrints(open(withTable(font, 'cmap', bytes)))!.basic;
+  };
+  const run = (first: number, last: number): number[] => Array.from({ length: last - first + 1 }, (_, i) => first + i);
+  const letters = [...run(48, 57), ...run(65, 90), ...run(97, 122)];
+  expect(only(letters)).not.toBeNull();
+  // Neighbors of the three runs do not count: 51 letters and six signs are too few, 52 letters are enough.
+  expect(only([47, ...letters.slice(0, 10), 58, 64, ...letters.slice(10, 36), 91, 96, ...letters.slice(36, 51), 123])).toBeNull();
+  expect(only(letters.slice(0, 51))).toBeNull();
+  expect(only(letters.slice(0, 52))).not.toBeNull();
+  // What stands beside them does not change the print.
+  expect(only([...letters, 200, 300])).toBe(only(letters));
+});
+
 test('one moved point makes another print', () => {
   const font = open(readFont('gochiHand'));
   const glyf = new Uint8Array(font.bytes('glyf')!);

@@ -208,6 +208,22 @@ describe('what is wrong with a font is said', () => {
     ['widths cut short', () => withTable(base, 'hmtx', base.tables.get('hmtx')!.subarray(0, 40)), 'blocks short-hmtx'],
   ];
   test.each(cases)('%s', (_what, make, expected) => expect(codes(make())).toContain(expected));
+  test('side bearings that are missing stop a face from the first byte on', () => {
+    // OpenType, hmtx: four bytes for each of numberOfHMetrics, two for each glyph beyond them.
+    const count = 30;
+    const rest = faceFrom(base).need(HEAD) && new DataView(base.tables.get('maxp')!.slice().buffer).getUint16(4) - count;
+    const length = 4 * count + 2 * rest;
+    const short = (bytes: number): string[] => {
+      const hhea = patch16(base.tables.get('hhea')!, 34, count);
+      const fewer = { ...base, tables: new Map(base.tables).set('hhea', hhea) };
+      return codes(withTable(fewer, 'hmtx', new Uint8Array(bytes)));
+    };
+    expect(rest).toBeGreaterThan(10);
+    expect(short(length)).not.toContain('blocks short-hmtx');
+    expect(short(length - 1)).toContain('blocks short-hmtx');
+    expect(short(4 * count + 2)).toContain('blocks short-hmtx');
+    expect(short(4 * count - 1)).toContain('blocks short-hmtx');
+  });
   test('a sound font has no finding that stops it', () =>
     expect(codes(readFont('serifOtf')).filter((c) => c.startsWith('blocks'))).toEqual([]));
   test('overlapping tables', () => {

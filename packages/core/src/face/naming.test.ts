@@ -76,6 +76,18 @@ test('missing names are made from the full name, the PostScript name or the file
   expect(named({ family: '\u0000\u200e ', subfamily: ' ' }, 'x.otf').family).toBe('x');
 });
 
+// Common practice: the width, then the weight, then the slope; the weight is left out where a slope already names a Regular.
+test.each([
+  [{ weightClass: 400 }, 'Regular'],
+  [{ weightClass: 400, italic: true }, 'Italic'],
+  [{ weightClass: 700, italic: true }, 'Bold Italic'],
+  [{ weightClass: 300, widthClass: 3, italic: true }, 'Condensed Light Italic'],
+  [{ weightClass: 400, widthClass: 7 }, 'Expanded Regular'],
+  [{ weightClass: 400, oblique: true }, 'Oblique'],
+])('a face without a style’s name and with %o is called %s', (facts, style) => {
+  expect(named({ family: 'Plot', ...facts }).style).toBe(style);
+});
+
 test('names of a thousand characters are shortened, right-to-left names stay', () => {
   const long = named({ family: 'x'.repeat(1000), subfamily: 'Regular' });
   expect(long.family.length).toBeLessThan(210);

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { faceOf } from '../../test/face.js';
 import { FONTS, readFont } from '../../test/fonts.js';
-import { drawGlyph, readRepertoire } from './index.js';
+import { drawGlyph, readRepertoire, relateGlyph } from './index.js';
 
 test.each(['serifOtf', 'literata', 'notoSans'] as const)(
   'glyphs of %s without a code point come up in hb-shape with the feature we name',
@@ -57,4 +57,28 @@ print(json.dumps({'advance': font['hmtx'][name][0], 'box': pen.bounds, 'glyph': 
   expect(drawn.rightSideBearing).toBeCloseTo(theirs.advance - theirs.box[2]!, 0);
   expect(drawn.path).toMatch(/^M[\d.-]+ [\d.-]+[LQC].*Z$/);
   expect(drawn.points.some((p) => !p.on)).toBe(true);
+});
+
+test.each(['literata', 'serifOtf'] as const)('what %s kerns a V with is what hb-shape moves', (name) => {
+  const face = faceOf(readFont(name));
+  const { kerning } = relateGlyph(face, face.glyphOf(0x56), 0x56);
+  const advance = (text: string, kern: number): number =>
+    (
+      JSON.parse(
+        execFileSync('hb-shape', ['--output-format=json', `--features=kern=${kern}`, FONTS[name], text], { encoding: 'utf8' }),
+      ) as { ax: number }[]
+    ).reduce((sum, g) => sum + g.ax, 0);
+  const theirs = (text: string): number => advance(text, 1) - advance(text, 0);
+  expect(kerning.before.length).toBeGreaterThan(3);
+  expect(kerning.after.length).toBeGreaterThan(3);
+  for (const side of ['before', 'after'] as const) {
+    const pairs = kerning[side].slice(0, 6).map(({ codePoint, value }) => [String.fromCodePoint(codePoint), value] as const);
+    expect(pairs.map(([c]) => theirs(side === 'before' ? `${c}V` : `V${c}`))).toEqual(pairs.map(([, v]) => v));
+    // The strongest come first, and what is not moved is not named.
+    const sizes = kerning[side].map((k) => Math.abs(k.value));
+    expect(sizes).toEqual([...sizes].sort((a, b) => b - a));
+    expect(sizes.every((v) => v > 0)).toBe(true);
+  }
+  // A glyph without a character stands beside nothing.
+  expect(relateGlyph(face, face.glyphOf(0x56), null).kerning).toEqual({ before: [], after: [] });
 });

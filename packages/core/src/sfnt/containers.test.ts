@@ -162,6 +162,24 @@ test('a glyph that cannot be transformed is still packed, as it is', () => {
   expect(Buffer.compare(Buffer.from(back.tables.get('glyf')!), Buffer.from(font.tables.get('glyf')!))).toBe(0);
 });
 
+test('without a whole head or maxp there is no WOFF2, and the reason is said', () => {
+  const font = readFontFile(readFont('gochiHand'), nodeCodec).fonts[0]!;
+  for (const [tag, least] of [
+    ['head', 54],
+    ['maxp', 6],
+  ] as const) {
+    const table = font.tables.get(tag)!;
+    const cut = (length: number | null) => {
+      const tables = new Map(font.tables);
+      if (length === null) tables.delete(tag);
+      else tables.set(tag, table.slice(0, length));
+      return () => writeWoff2({ ...font, tables }, nodeCodec);
+    };
+    for (const length of [null, 0, least - 1]) expect(cut(length)).toThrow(`The font has no ${tag} table`);
+    expect(cut(least)).not.toThrow();
+  }
+});
+
 const refusals: [string, () => Uint8Array, string][] = [
   ['nothing', () => new Uint8Array(0), 'empty'],
   ['a text', () => new TextEncoder().encode('<!doctype html><p>Not found'), 'text-not-font'],

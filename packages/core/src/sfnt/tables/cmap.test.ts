@@ -68,6 +68,36 @@ test('format 10: an array of codes from one on', () => {
     [0x1d402, 7],
   ]);
 });
+
+test('format 10 reaches the last code point there is and not beyond', () => {
+  const glyphs = [5, 6, 7, 8];
+  const body = [...u16(10, 0), ...u32(20 + 2 * glyphs.length, 0, 0x10fffe, glyphs.length), ...u16(...glyphs)];
+  expect(read(Uint8Array.from([...u16(0, 1, 3, 10), ...u32(12), ...body]))).toEqual([
+    [0x10fffe, 5],
+    [0x10ffff, 6],
+  ]);
+});
+
+test('format 12 reaches the last code point there is and not beyond, and groups of one character are groups', () => {
+  const groups = [0x41, 0x41, 3, 0x10fffe, 0x110005, 10];
+  const body = [...u16(12, 0), ...u32(16 + 12 * 2, 0, 2, ...groups)];
+  expect(read(Uint8Array.from([...u16(0, 1, 3, 10), ...u32(12), ...body]))).toEqual([
+    [0x41, 3],
+    [0x10fffe, 10],
+    [0x10ffff, 11],
+  ]);
+});
+
+test('format 6 with one code, with none, and at the end of its codes', () => {
+  const six = (first: number, ...glyphs: number[]): Uint8Array =>
+    Uint8Array.from([...u16(0, 1, 0, 3), ...u32(12), ...u16(6, 10 + 2 * glyphs.length, 0, first, glyphs.length, ...glyphs)]);
+  expect(read(six(0x41, 9))).toEqual([[0x41, 9]]);
+  expect(read(six(0xfffe, 9, 10))).toEqual([
+    [0xfffe, 9],
+    [0xffff, 10],
+  ]);
+  expect(read(six(0x41, 0, 9))).toEqual([[0x42, 9]]);
+});
 const u16 = (...values: number[]): number[] => values.flatMap((v) => [(v >> 8) & 255, v & 255]);
 const u32 = (...values: number[]): number[] => values.flatMap((v) => [(v >>> 24) & 255, (v >>> 16) & 255, (v >>> 8) & 255, v & 255]);
 

@@ -1,5 +1,5 @@
 import { python } from '../../../test/python.js';
-import { bestName, FontError, NAME_ID, readName } from '../index.js';
+import { bestName, FontError, NAME, NAME_ID, readName, windowsNames, type OpenTables } from '../index.js';
 
 type Row = [string, number, number, number, number];
 
@@ -80,4 +80,45 @@ test('every cut of a table is refused or read in part', () => {
     } catch (error) {
       expect(error).toBeInstanceOf(FontError);
     }
+});
+
+const NO_TABLES = { table: () => null, has: () => false, bytes: () => null } as unknown as OpenTables;
+
+test('tags of languages beyond the list (version 1) come back, and stand where the specification puts them', () => {
+  const string = Uint8Array.from([0, 65, 0, 66]);
+  const record = (languageID: number, nameID: number) => ({ platformID: 3, encodingID: 1, languageID, nameID, string });
+  const table = { version: 1, records: [record(0x409, 1), record(0x8000, 1), record(0x8001, 1)], langTags: ['nds', 'tlh-Latn'] };
+  const bytes = NAME.write(table, NO_TABLES);
+  expect(NAME.read(bytes, NO_TABLES)).toEqual(table);
+  const view = new DataView(bytes.buffer, bytes.byteOffset);
+  // OpenType, name version 1: header 6, three records of 12, langTagCount, two records of 4, then the strings; equal ones once.
+  const storage = 6 + 36 + 2 + 8;
+  expect([view.getUint16(4), view.getUint16(42), view.getUint16(44), view.getUint16(48)]).toEqual([storage, 2, 6, 16]);
+  expect(bytes.length).toBe(storage + 4 + 6 + 16);
+  // What a reader makes of them, by their tags.
+  expect(readName(bytes).records.map((r) => [r.value, r.language])).toEqual([
+    ['AB', 'en'],
+    ['AB', 'nds'],
+    ['AB', 'tlh-Latn'],
+  ]);
+});
+
+test('records are written in the order readers search them by', () => {
+  const string = Uint8Array.of(0, 65);
+  const order = [
+    [1, 0, 0, 4],
+    [3, 1, 0x409, 1],
+    [3, 1, 0x409, 2],
+    [3, 1, 0x415, 1],
+    [3, 10, 0x409, 1],
+  ] as const;
+  const records = order.map(([platformID, encodingID, languageID, nameID]) => ({ platformID, encodingID, languageID, nameID, string }));
+  for (const mixed of [[...records].reverse(), [2, 0, 4, 1, 3].map((i) => records[i]!)])
+    expect(NAME.read(NAME.write({ version: 0, records: mixed, langTags: null }, NO_TABLES), NO_TABLES).records).toEqual(records);
+});
+
+test('names that do not fit are refused, the longest that do are kept', () => {
+  const text = 'x'.repeat(0x7fff);
+  expect(readName(NAME.write(windowsNames({ 1: text }), NO_TABLES)).records[0]!.value).toBe(text);
+  expect(() => NAME.write(windowsNames({ 1: text, 2: 'y' }), NO_TABLES)).toThrow('longer than the name table can hold');
 });
