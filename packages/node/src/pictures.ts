@@ -152,3 +152,18 @@ async function* pagesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
     await task.destroy();
   }
 }
+
+/** A picture as JPEG, no wider and no higher than `most` px. */
+export async function jpegOf({ width, height, data }: Picture, most: number): Promise<{ bytes: Uint8Array; scale: number }> {
+  const { createCanvas, ImageData } = await import('@napi-rs/canvas');
+  const whole = createCanvas(width, height);
+  whole
+    .getContext('2d')
+    .putImageData(new ImageData(new Uint8ClampedArray(data.buffer, data.byteOffset, data.byteLength), width, height), 0, 0);
+  const scale = Math.min(1, most / Math.max(width, height));
+  const small = createCanvas(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)));
+  const context = small.getContext('2d');
+  context.imageSmoothingQuality = 'high';
+  context.drawImage(whole, 0, 0, small.width, small.height);
+  return { bytes: new Uint8Array(await small.encode('jpeg', 72)), scale };
+}

@@ -39,6 +39,8 @@ export interface Kernable {
   /** From the outermost ink to the edge of the advance. */
   left: number;
   right: number;
+  /** Letters of a connected hand: two of them are not moved, their strokes meet. */
+  connected?: boolean;
 }
 
 export interface Pair {
@@ -109,6 +111,7 @@ export function kernPairs(letters: readonly Kernable[], heights: Heights): Pair[
   letters.forEach((l, a) => {
     letters.forEach((r, b) => {
       if (l.kind === 'figure' && r.kind === 'figure') return;
+      if (l.connected && r.connected) return;
       // Letters of two scripts do not meet in a word.
       if (l.scripts && r.scripts && !l.scripts.some((s) => r.scripts!.includes(s))) return;
       const white = between(sides[a]!.end, sides[b]!.start, counts);

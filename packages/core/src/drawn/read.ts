@@ -37,6 +37,8 @@ export interface ReadCell {
   index: number;
   contours: Contour[];
   findings: ReadFinding[];
+  /** The corners of the box in the picture, px, from its bottom left one on. */
+  corners: [number, number][];
 }
 
 export interface ReadPage {
@@ -161,10 +163,30 @@ export function readPage(picture: Picture, gray: Gray, found: FoundPage, plan: S
     const field = normal(inks[i]!, black, level);
     const traced = trace(field, w, back, noise, pxPerEm, softness);
     if (w.words !== null) words.push({ index: w.words.index, text: w.words.text, contours: traced.contours });
-    else cells.push({ cell: w.placed!.cell, index: w.placed!.index, contours: traced.contours, findings: cellFindings(traced, field, w) });
+    else
+      cells.push({
+        cell: w.placed!.cell,
+        index: w.placed!.index,
+        contours: traced.contours,
+        findings: cellFindings(traced, field, w),
+        corners: cornersOf(w.toPicture),
+      });
   });
   return { page: page.page, pxPerEm, channel, cells, words, findings };
 }
+
+const cornersOf = (toPicture: Map2): [number, number][] =>
+  (
+    [
+      [BOX.left, BOX.bottom],
+      [BOX.right, BOX.bottom],
+      [BOX.right, BOX.top],
+      [BOX.left, BOX.top],
+    ] as const
+  ).map(([u, v]) => {
+    const [x, y] = toPicture(u, v);
+    return [x, y];
+  });
 
 /** px that an em has in the middle of the page. */
 function scaleOf(toPicture: Map2, em: number, page: SheetPage): number {

@@ -23,18 +23,31 @@ export type FeatureRule =
    */
   | { kind: 'turns'; feature: string; letters: readonly (readonly number[])[]; between: readonly number[] }
   /** Glyphs that become others before certain ones, as i loses its dot under an accent. */
-  | { kind: 'before'; feature: string; from: readonly number[]; to: readonly number[]; ahead: readonly number[] }
   | {
-      kind: 'mark';
+      kind: 'before';
       feature: string;
-      base: number;
-      mark: number;
-      baseX: number;
-      baseY: number;
-      markX: number;
-      markY: number;
-      class: string;
-    };
+      from: readonly number[];
+      /** A glyph, or several in its place. */
+      to: readonly (number | readonly number[])[];
+      ahead: readonly number[];
+      /** Glyphs of which one or two may stand between. */
+      over?: readonly number[];
+    }
+  | ({ kind: 'mark' } & Attachment)
+  /** The base is itself a mark. */
+  | ({ kind: 'mkmk' } & Attachment);
+
+/** A mark whose anchor lies on that of its base. */
+export interface Attachment {
+  feature: string;
+  base: number;
+  mark: number;
+  baseX: number;
+  baseY: number;
+  markX: number;
+  markY: number;
+  class: string;
+}
 
 type Of<K extends FeatureRule['kind']> = Extract<FeatureRule, { kind: K }>;
 const ascending = (values: Iterable<number>): number[] => [...new Set(values)].sort((a, b) => a - b);
@@ -51,6 +64,12 @@ function singles(rules: readonly Of<'single'>[]): Lookup {
   const to = new Map(rules.map((r) => [r.from, r.to]));
   const coverage = ascending(to.keys());
   return lookup(1, { format: 2, coverage, substituteGlyphIDs: coverage.map((g) => to.get(g)!) });
+}
+
+/** One glyph becomes one or several. Source: OpenType specification, GSUB lookup type 2. */
+function multiples(to: ReadonlyMap<number, readonly number[]>): Lookup {
+  const coverage = ascending(to.keys());
+  return lookup(2, { format: 1, coverage, sequences: coverage.map((g) => [...to.get(g)!]) });
 }
 
 function alternates(rules: readonly Of<'alternates'>[]): Lookup {
@@ -116,27 +135,36 @@ function pairs(rules: readonly Of<'pair'>[]): Lookup {
   return { ...lookup(2, subtable(parts[0]!)), extension: parts.length > 1, subtables: parts.map(subtable) };
 }
 
-function marks(rules: readonly Of<'mark'>[]): Lookup {
+/** Marks on letters, or (`mkmk`) on marks: both are written alike. Source: OpenType specification, GPOS lookup types 4 and 6. */
+function marks(rules: readonly Of<'mark' | 'mkmk'>[]): Lookup {
+  const onMarks = rules[0]!.kind === 'mkmk';
   const classes = [...new Set(rules.map((r) => r.class))];
   const anchor = (xCoordinate: number, yCoordinate: number): object => ({ format: 1, xCoordinate, yCoordinate });
   const markCoverage = ascending(rules.map((r) => r.mark));
   const baseCoverage = ascending(rules.map((r) => r.base));
-  return lookup(4, {
-    format: 1,
-    markCoverage,
-    baseCoverage,
-    markClassCount: classes.length,
-    markArray: markCoverage.map((g) => {
-      const rule = rules.find((r) => r.mark === g)!;
-      return { markClass: classes.indexOf(rule.class), markAnchor: anchor(rule.markX, rule.markY) };
-    }),
-    baseArray: baseCoverage.map((g) =>
-      classes.map((c) => {
-        const rule = rules.find((r) => r.base === g && r.class === c);
-        return rule ? anchor(rule.baseX, rule.baseY) : null;
-      }),
-    ),
+  const byMark = new Map(rules.map((r) => [r.mark, r]));
+  const byBase = new Map(rules.map((r) => [`${r.base} ${r.class}`, r]));
+  const markArray = markCoverage.map((g) => {
+    const rule = byMark.get(g)!;
+    return { markClass: classes.indexOf(rule.class), markAnchor: anchor(rule.markX, rule.markY) };
   });
+  const baseArray = baseCoverage.map((g) =>
+    classes.map((c) => {
+      const rule = byBase.get(`${g} ${c}`);
+      return rule ? anchor(rule.baseX, rule.baseY) : null;
+    }),
+  );
+  const markClassCount = classes.length;
+  return onMarks
+    ? lookup(6, {
+        format: 1,
+        mark1Coverage: markCoverage,
+        mark2Coverage: baseCoverage,
+        markClassCount,
+        mark1Array: markArray,
+        mark2Array: baseArray,
+      })
+    : lookup(4, { format: 1, markCoverage, baseCoverage, markClassCount, markArray, baseArray });
 }
 
 /** Kerning of groups. Source: OpenType specification, GPOS, pair adjustment format 2; class 0 is what is in no group. */
@@ -201,10 +229,24 @@ function inTurn({ feature, letters, between }: Of<'turns'>, first: number): { fe
   return [...called, { feature, lookup: { ...lookup(6, rules[0]!), subtables: rules } }];
 }
 
-function beforeOthers({ feature, from, to, ahead }: Of<'before'>, first: number): { feature: string; lookup: Lookup }[] {
+function beforeOthers({ feature, from, to, ahead, over = [] }: Of<'before'>, first: number): { feature: string; lookup: Lookup }[] {
   return [
-    { feature: CALLED, lookup: singles(from.map((f, i) => ({ kind: 'single', feature, from: f, to: to[i]! }))) },
-    { feature, lookup: lookup(6, around([], from, [ahead], first)) },
+    { feature: CALLED, lookup: multiples(new Map(from.map((f, i) => [f, [to[i]!].flat()]))) },
+    {
+      feature,
+      lookup: {
+        ...lookup(6, around([], from, [ahead], first)),
+        subtables: [
+          [ahead],
+          ...(over.length > 0
+            ? [
+                [over, ahead],
+                [over, over, ahead],
+              ]
+            : []),
+        ].map((list) => around([], from, list, first)),
+      },
+    },
   ];
 }
 
@@ -254,6 +296,7 @@ export function positioningTable(rules: readonly FeatureRule[], scripts: readonl
     ...grouped(rules, 'pair', pairs),
     ...rules.flatMap((rule) => (rule.kind === 'groups' ? [{ feature: rule.feature, lookup: groups(rule) }] : [])),
     ...grouped(rules, 'mark', marks),
+    ...grouped(rules, 'mkmk', marks),
   ];
   return lookups.length > 0 ? assemble(lookups, scripts) : null;
 }

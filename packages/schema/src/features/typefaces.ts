@@ -94,6 +94,8 @@ export const typeface = z.object({
   kern: z.boolean(),
   turns: z.boolean(),
   tabular: z.boolean(),
+  /** Whether small letters connect. */
+  connected: z.boolean(),
   /** White beside a straight small letter: as it is, as a person set it, as written words showed it. */
   white: z.object({
     is: z.number(),
@@ -126,6 +128,8 @@ export const typeface = z.object({
     full: z.array(z.string()),
     lacking: z.array(z.object({ tag: z.string(), name: z.string(), missing: z.array(z.string()) })),
   }),
+  /** Words to see it in, of its languages and such as it can write. */
+  samples: z.array(z.object({ label: z.string(), text: z.string() })),
   stops: z.array(z.string()),
   next: typefaceRelease
     .pick({ added: true, changed: true, removed: true })
@@ -166,7 +170,15 @@ export const readPageAnswer = z.object({
   /** Boxes that became letters. */
   taken: z.array(cell),
   /** Boxes that are to be looked at, and those that were skipped. */
-  boxes: z.array(cell.extend({ findings: z.array(readFinding) })),
+  boxes: z.array(
+    cell.extend({
+      findings: z.array(readFinding),
+      /** Its corners in `picture`, in parts of its width and height. */
+      corners: z.array(z.tuple([z.number(), z.number()])),
+    }),
+  ),
+  /** What was sent, small, where something is to be looked at: a data URL. */
+  picture: z.string().nullable(),
   words: z.boolean(),
 });
 export type ReadPageAnswer = z.infer<typeof readPageAnswer>;
@@ -196,7 +208,7 @@ export const typefaceAct = z.discriminatedUnion('act', [
   }),
   z.object({ act: z.literal('pair'), left: character, right: character, value: z.number().min(-1000).max(1000).nullable() }),
   z.object({ act: z.literal('white'), white: z.number().min(0).max(400).nullable() }),
-  z.object({ act: z.literal('features'), kern: z.boolean(), turns: z.boolean(), tabular: z.boolean() }),
+  z.object({ act: z.literal('features'), kern: z.boolean(), turns: z.boolean(), tabular: z.boolean(), connected: z.boolean().optional() }),
 ]);
 export type TypefaceAct = z.infer<typeof typefaceAct>;
 

@@ -134,7 +134,10 @@ export async function readSheet(
         : p.boxes
             .filter((b) => b.ink.length > 0 && !b.findings.some((f) => f.severity === 'stops'))
             .map(({ character, variant }) => ({ character, variant })),
-      boxes: p.boxes.filter((b) => b.findings.length > 0).map(({ character, variant, findings }) => ({ character, variant, findings })),
+      boxes: p.boxes
+        .filter((b) => b.findings.length > 0)
+        .map(({ character, variant, findings, corners }) => ({ character, variant, findings, corners })),
+      picture: p.picture,
       words: p.learned !== null,
     })),
   };
@@ -270,7 +273,13 @@ export async function changeLetters({ db, compute }: Deps, who: Who, typefaceId:
       case 'white':
         return touch(manager, typefaceId, { ...choices, white: act.white });
       case 'features':
-        return touch(manager, typefaceId, { ...choices, kern: act.kern, turns: act.turns, tabular: act.tabular });
+        return touch(manager, typefaceId, {
+          ...choices,
+          kern: act.kern,
+          turns: act.turns,
+          tabular: act.tabular,
+          connected: act.connected ?? choices.connected ?? false,
+        });
     }
   });
 }
@@ -278,7 +287,7 @@ export async function changeLetters({ db, compute }: Deps, who: Who, typefaceId:
 /** Makes a typeface of the file of a kit. */
 export async function restoreTypeface({ db, compute }: Deps, who: Who, request: Request): Promise<string> {
   const { typeface } = await withBody(request, (path) => compute.run('readTypefaceFile', [path], true));
-  const { facts, wish, letters, adjusted, spacing, kerning, learned, white, kern, turns, tabular } = typeface;
+  const { facts, wish, letters, adjusted, spacing, kerning, learned, white, kern, turns, tabular, connected } = typeface;
   ensureDrawable({ ...wish, languages: [...wish.languages], ligatures: [...wish.ligatures] });
   const row = freshTypeface(
     who,
@@ -293,6 +302,7 @@ export async function restoreTypeface({ db, compute }: Deps, who: Who, request: 
       kern,
       turns,
       tabular,
+      connected,
     },
   );
   await ensureFreeName(db, who.workspaceId, facts, row.id);

@@ -12,6 +12,8 @@ export interface TypefaceChoices {
   kern: boolean;
   turns: boolean;
   tabular: boolean;
+  /** Left out in typefaces of before. */
+  connected?: boolean;
 }
 
 export interface TypefaceRow {

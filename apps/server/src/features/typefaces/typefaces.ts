@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { DRAWN_SCRIPTS, language, openCells, typefaceStops, type Typeface as CoreTypeface } from '@orderly-glyph/core';
+import { DRAWN_SCRIPTS, language, openCells, sampleOf, typefaceStops, type Typeface as CoreTypeface } from '@orderly-glyph/core';
 import type { CharacterWish, Typeface, TypefaceBrief, TypefaceFacts } from '@orderly-glyph/schema';
 import { LRUCache } from 'lru-cache';
 import { In, IsNull, type DataSource, type EntityManager } from 'typeorm';
@@ -45,6 +45,7 @@ export const coreTypeface = (row: TypefaceRow, letters: readonly LetterRow[]): C
   wish: row.wish,
   letters: letters.map(({ id, character, variant, ink, steps }) => ({ id, character, variant, ink, steps })),
   ...row.choices,
+  connected: row.choices.connected ?? false,
 });
 
 /** Plans by typeface and version: what was worked out once need not be again while nothing changed. */
@@ -87,6 +88,7 @@ export async function describeTypeface(deps: Deps, workspaceId: string, id: stri
     kern: choices.kern,
     turns: choices.turns,
     tabular: choices.tabular,
+    connected: choices.connected ?? false,
     white: { is: plan.white, from: plan.whiteFrom, set: choices.white, learned: choices.learned },
     version: row.version,
     heights: plan.heights,
@@ -110,6 +112,7 @@ export async function describeTypeface(deps: Deps, workspaceId: string, id: stri
       madeAt: s.madeAt.toISOString(),
     })),
     languages: plan.languages,
+    samples: samplesFor(row.wish.languages, new Set(plan.glyphs.map((g) => g.character))),
     stops: typefaceStops(coreTypeface(row, letters)),
     next: { ...noteOf(last, now), number: (releases[0]?.number ?? 0) + 1, places: await placesWith(db, workspaceId, id) },
     releases: releases.map((r) => ({
@@ -121,6 +124,20 @@ export async function describeTypeface(deps: Deps, workspaceId: string, id: stri
       files: files.filter((f) => f.releaseId === r.id && f.name !== KIT).map((f) => ({ name: f.name, bytes: f.bytes, faceId: f.faceId })),
     })),
   };
+}
+
+/** Words of at most so many languages are offered. */
+const MOST_SAMPLES = 8;
+
+/** Words of the languages asked for that a face can write: a space is there always. */
+function samplesFor(languages: readonly string[], has: ReadonlySet<string>): Typeface['samples'] {
+  return languages
+    .flatMap((tag) => {
+      const text = sampleOf(tag);
+      const can = text !== null && [...text.normalize('NFC')].every((c) => c === ' ' || c === '\u00a0' || has.has(c));
+      return can ? [{ label: language(tag)?.name ?? tag, text }] : [];
+    })
+    .slice(0, MOST_SAMPLES);
 }
 
 export const KIT = 'kit.zip';
@@ -175,6 +192,7 @@ export const CHOICES: TypefaceChoices = {
   kern: true,
   turns: true,
   tabular: false,
+  connected: false,
 };
 
 /** @throws HttpProblem when a language asks for what boxes cannot give */

@@ -5,6 +5,7 @@ import { call } from '../../platform/api';
 import { count, when } from '../../platform/words';
 import { useSession } from '../accounts/session';
 import { sayGlyph, type FaceAtHand } from './typeface';
+import PagePicture from './PagePicture.vue';
 import WishForm from './WishForm.vue';
 
 /** Sheets to draw on, and what came back of them. */
@@ -141,6 +142,7 @@ const TONE: Record<string, string> = { stops: 'text-no', look: 'text-ask', note:
             </li>
           </template>
         </ul>
+        <PagePicture :page="page" />
         <p v-if="page.boxes.some((b) => b.findings.some((f) => f.code === 'empty'))" class="note">
           Nothing was drawn in:
           {{

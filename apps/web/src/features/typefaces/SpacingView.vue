@@ -1,32 +1,32 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useSession } from '../accounts/session';
+import SpacingBoard from './SpacingBoard.vue';
 import { sayGlyph, type FaceAtHand } from './typeface';
 
 /** Words in the typeface as it is, the white between its letters, and pairs. */
 const props = defineProps<{ at: FaceAtHand }>();
 const session = useSession();
 const face = computed(() => props.at.face.value!);
-/** Words that show much at once; those that the face cannot write are not offered. */
-const WORDS = [
-  'Hamburg onions, minimum honey',
-  'Type WAVES To AVOID “Yolk” 2027',
-  'Zażółć gęślą jaźń',
-  'Tiếng Việt đẹp',
-  'Llŵyn yng Nghymru',
-  'Їжак ґава жовтень',
-  'Ώρα για ύπνο',
-];
+/** Words of its languages, and some that show much at once; those that the face cannot write are not offered. */
+const WORDS = ['Hamburg onions, minimum honey', 'Type WAVES To AVOID “Yolk” 2027'];
 const SAMPLES = computed(() => {
   const has = new Set(face.value.glyphs.map((g) => g.character));
-  const can = WORDS.filter((w) => [...w].every((c) => c === ' ' || has.has(c)));
-  return can.length > 0 ? can : WORDS.slice(0, 1);
+  const can = WORDS.filter((w) => [...w].every((c) => c === ' ' || has.has(c))).map((text) => ({ label: text, text }));
+  const all = [...can, ...face.value.samples];
+  return all.length > 0 ? all : [{ label: WORDS[0]!, text: WORDS[0]! }];
 });
-const text = ref(SAMPLES.value[0]!);
+const text = ref(SAMPLES.value[0]!.text);
+const byHand = ref(false);
+/** Whether the words stand in the face as it was before the last change. */
+const before = ref(false);
 const size = ref(44);
 const kerned = ref(true);
 const family = ref('');
 let loaded: FontFace | null = null;
+/** The face before the last change, for as long as this screen is open. */
+let earlier: FontFace | null = null;
+const earlierFamily = ref('');
 const failed = ref(false);
 /** The face of this very version, under a name of its own; the one before stays until it is there. */
 watch(
@@ -38,8 +38,10 @@ watch(
     try {
       await next.load();
       document.fonts.add(next);
-      if (loaded) document.fonts.delete(loaded);
+      if (earlier) document.fonts.delete(earlier);
+      earlier = loaded;
       loaded = next;
+      earlierFamily.value = earlier?.family ?? '';
       family.value = name;
       failed.value = false;
     } catch {
@@ -48,7 +50,7 @@ watch(
   },
   { immediate: true },
 );
-onBeforeUnmount(() => void (loaded && document.fonts.delete(loaded)));
+onBeforeUnmount(() => [loaded, earlier].forEach((f) => f && document.fonts.delete(f)));
 const white = ref(0);
 watch(
   () => face.value.white.is,
@@ -67,10 +69,17 @@ const setPair = (l: string, r: string, v: number | null): Promise<boolean> => pr
 async function addPair(): Promise<void> {
   if (await setPair(left.value, right.value, value.value)) left.value = right.value = '';
 }
-const features = (more: Partial<{ kern: boolean; turns: boolean; tabular: boolean }>): Promise<boolean> =>
-  props.at.act({ act: 'features', kern: face.value.kern, turns: face.value.turns, tabular: face.value.tabular, ...more });
+const features = (more: Partial<{ kern: boolean; turns: boolean; tabular: boolean; connected: boolean }>): Promise<boolean> =>
+  props.at.act({
+    act: 'features',
+    kern: face.value.kern,
+    turns: face.value.turns,
+    tabular: face.value.tabular,
+    connected: face.value.connected,
+    ...more,
+  });
 const style = computed(() => ({
-  fontFamily: family.value ? `"${family.value}"` : undefined,
+  fontFamily: before.value && earlierFamily.value ? `"${earlierFamily.value}"` : family.value ? `"${family.value}"` : undefined,
   fontSize: `${size.value}px`,
   fontKerning: kerned.value ? ('normal' as const) : ('none' as const),
   lineHeight: 1.35,
@@ -86,11 +95,16 @@ const style = computed(() => ({
         ><input v-model.number="size" type="range" min="12" max="120" class="block accent-action"
       /></label>
       <label class="flex items-center gap-2 pb-2"><input v-model="kerned" type="checkbox" class="accent-action" />Kerned</label>
+      <label v-if="earlierFamily" class="flex items-center gap-2 pb-2"
+        ><input v-model="before" type="checkbox" class="accent-action" />Before the last change</label
+      >
+      <label class="flex items-center gap-2 pb-2"><input v-model="byHand" type="checkbox" class="accent-action" />By hand</label>
     </div>
     <p class="mt-1 flex flex-wrap gap-x-4">
-      <button v-for="s in SAMPLES" :key="s" type="button" class="link text-[13px]" @click="text = s">{{ s }}</button>
+      <button v-for="s in SAMPLES" :key="s.label" type="button" class="link text-[13px]" @click="text = s.text">{{ s.label }}</button>
     </p>
     <p v-if="failed" role="alert" class="mt-3 text-no">The face cannot be shown yet: it has no letter, or the server did not answer.</p>
+    <SpacingBoard v-if="byHand" :at="at" :text="text" :editable="session.canEdit" class="mt-3" />
     <p class="mt-3 min-h-16 border border-rule bg-sheet px-4 py-3 break-words" :style="style">{{ text }}</p>
   </section>
   <div class="mt-6 grid grid-cols-2 gap-8 max-xl:grid-cols-1">
@@ -135,6 +149,14 @@ const style = computed(() => ({
               :checked="face.tabular"
               @change="features({ tabular: ($event.target as HTMLInputElement).checked })"
             />Figures of one width beside the others (tnum)</label
+          >
+          <label class="flex items-start gap-2"
+            ><input
+              type="checkbox"
+              class="accent-action"
+              :checked="face.connected"
+              @change="features({ connected: ($event.target as HTMLInputElement).checked })"
+            />Small letters connect: strokes that lead out end in the next letter</label
           >
         </p>
       </template>

@@ -155,13 +155,19 @@ function fontOf({ facts, turns, tabular }: Typeface, plan: Plan, number: number,
   const marks = glyphs.filter((g) => g.kind === 'mark' && g.variant === 0);
   const above = marks.filter((m) => !isBelow(m.character));
   const dotless = byCharacter.get('ı');
+  const below = byCharacter.get('\u0323');
   if (dotless && byCharacter.has('i') && above.length > 0)
     rules.push({
       kind: 'before',
       feature: 'ccmp',
-      from: [builder.glyph(nameOf('i'))],
-      to: [builder.glyph(dotless.name)],
+      // Shapers make one character of i and a dot below, as Igbo writes it, before they look for what to compose.
+      from: [...(below && byCharacter.has('ị') ? [builder.glyph(nameOf('ị'))] : []), builder.glyph(nameOf('i'))],
+      to: [
+        ...(below && byCharacter.has('ị') ? [[dotless.name, below.name].map((n) => builder.glyph(n))] : []),
+        builder.glyph(dotless.name),
+      ],
       ahead: above.map((m) => builder.glyph(m.name)),
+      over: marks.filter((m) => isBelow(m.character)).map((m) => builder.glyph(m.name)),
     });
   anchors(glyphs, marks, builder, rules);
   if (turns) inTurn(glyphs, builder, rules);
@@ -198,7 +204,10 @@ function tabularFigures(
   }
 }
 
-/** Marks on letters that no single character stands for. */
+/** White between marks that stand on one another, thousandths of the em at most; common practice. */
+const STACKED = 45;
+
+/** Marks on letters that no single character stands for, and on marks. */
 function anchors(glyphs: readonly PlannedGlyph[], marks: readonly PlannedGlyph[], builder: Builder, rules: FeatureRule[]): void {
   if (marks.length === 0) return;
   const bases = glyphs.flatMap((g) => {
@@ -224,6 +233,23 @@ function anchors(glyphs: readonly PlannedGlyph[], marks: readonly PlannedGlyph[]
         markY: Math.round(below ? yMax + gap : yMin - gap),
         class: below ? 'below' : 'above',
       });
+    // On a mark of the same side, as far from it as from a letter.
+    for (const other of marks) {
+      const under = shapeOf(other.contours);
+      if (!under || isBelow(other.character) !== below) continue;
+      rules.push({
+        kind: 'mkmk',
+        feature: 'mkmk',
+        base: builder.glyph(other.name),
+        mark: builder.glyph(m.name),
+        baseX: Math.round((under.box.xMin + under.box.xMax) / 2 + other.left - other.from),
+        baseY: Math.round(below ? under.box.yMin : under.box.yMax),
+        markX: Math.round((xMin + xMax) / 2 + drawnAt),
+        // Closer than to a letter: marks of one stack belong together.
+        markY: Math.round(below ? yMax + Math.min(gap, STACKED) : yMin - Math.min(gap, STACKED)),
+        class: below ? 'below' : 'above',
+      });
+    }
   }
 }
 

@@ -13,7 +13,7 @@ export interface TypefaceFile {
 
 /** A typeface as its file. The same typeface gives the same text. */
 export function writeTypeface(typeface: Typeface, release: TypefaceFile['release']): string {
-  const { facts, wish, letters, adjusted, spacing, kerning, learned, white, kern, turns, tabular } = typeface;
+  const { facts, wish, letters, adjusted, spacing, kerning, learned, white, kern, turns, tabular, connected } = typeface;
   const file: TypefaceFile = {
     format: 'drawn-typeface',
     version: 1,
@@ -30,6 +30,7 @@ export function writeTypeface(typeface: Typeface, release: TypefaceFile['release
       kern,
       turns,
       tabular,
+      connected,
     },
   };
   return `${JSON.stringify(file)}\n`;
@@ -200,6 +201,8 @@ export function readTypeface(source: string): { typeface: Typeface; release: Typ
       kern: flag(t.kern, '“kern”'),
       turns: flag(t.turns, '“turns”'),
       tabular: flag(t.tabular, '“tabular”'),
+      // Files of before say nothing about it.
+      connected: t.connected === undefined ? false : flag(t.connected, '“connected”'),
     },
     release:
       isRecord(r) && Number.isInteger(r.number) && (r.number as number) > 0 && /^\d{4}-\d{2}-\d{2}$/.test(String(r.day))

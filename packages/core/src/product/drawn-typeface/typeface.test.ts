@@ -70,6 +70,7 @@ const face: Typeface = {
   kern: true,
   turns: true,
   tabular: true,
+  connected: false,
 };
 const plan = planTypeface(face, paths);
 const built = buildTypeface(face, 2, '2026-11-27', paths, nodeCodec);
@@ -98,7 +99,7 @@ print(json.dumps({'names': [f['name'].getDebugName(i) for i in (1, 2, 4, 5, 13)]
       names: ['Hollin Hand', 'Regular', 'Hollin Hand', 'Version 2.000', 'All rights reserved'],
       fsType: 8,
       x: 536,
-      features: ['calt', 'ccmp', 'frac', 'kern', 'mark', 'tnum'],
+      features: ['calt', 'ccmp', 'frac', 'kern', 'mark', 'mkmk', 'tnum'],
       scripts: ['DFLT', 'cyrl', 'grek', 'latn'],
     });
   });
@@ -133,6 +134,21 @@ describe('HarfBuzz shapes', () => {
     expect(shaped('1/2', '--features=frac', '--no-positions')).toBe('[uni00BD]');
     const widths = [...shaped('0123456789', '--features=tnum').matchAll(/\+(\d+)/g)].map((m) => m[1]);
     expect([widths.length, new Set(widths).size]).toEqual([10, 1]);
+  });
+  test('i loses its dot under a mark above also when a mark below was typed first, and marks stack', () => {
+    // Unicode, canonical order: marks below (class 220) come before marks above (230).
+    expect(shaped('i\u0323\u0306', '--no-positions')).toBe('[uni0131|uni0323|uni0306]');
+    expect(shaped('i\u0323', '--no-positions')).toMatch(/^\[(uni1ECB|i\|uni0323)\]$/);
+    // A second mark stands clear of the first, over its middle.
+    const marks = [...shaped('v\u0302\u0306').matchAll(/(uni030[26])@(-?\d+),(-?\d+)/g)].map((m) => ({
+      box: shapeOf(glyph(String.fromCodePoint(parseInt(m[1]!.slice(3), 16))).contours)!.box,
+      y: Number(m[3]),
+    }));
+    expect(marks).toHaveLength(2);
+    const [first, second] = marks as [(typeof marks)[0], (typeof marks)[0]];
+    const gap = second.box.yMin + second.y - (first.box.yMax + first.y);
+    expect(gap).toBeGreaterThan(15);
+    expect(gap).toBeLessThan(80);
   });
   test('pairs of classes: an accented letter moves as its letter does, and a pair that a person set is that pair', () => {
     const kern = (text: string, of: string = ttf): number => {
@@ -242,6 +258,59 @@ describe('steps and what looks wrong', () => {
     const none = { left: null, right: null, leftAs: null, rightAs: null };
     const set = with_({ n: { ...none, left: 99 }, h: { ...none, leftAs: 'n' }, u: { ...none, leftAs: 'r' }, r: { ...none, leftAs: 'u' } });
     expect([set('n')[0], set('h')[0], set('ń')[0], set('u')[0]]).toEqual([99, 99, 99, with_({})('u')[0]]);
+  });
+});
+
+describe('a connected hand', () => {
+  /** A bowl on the line, with a stroke of 40 leading out to the right at a height, or none. */
+  const letter = (character: string, out: number | null, width = 300): Typeface['letters'][number] => {
+    const box = (x0: number, y0: number, x1: number, y1: number): Contour => ({
+      start: [x0, y0],
+      segments: [
+        [x1, y0],
+        [x1, y1],
+        [x0, y1],
+      ],
+    });
+    const stroke = out === null ? [] : [box(width - 20, out - 20, width + 120, out + 20)];
+    return { id: character, character, variant: 0, steps: [], ink: paths.unite([box(0, 0, width, 480), ...stroke], 1000)! };
+  };
+  const hand = (connected: boolean) =>
+    planTypeface(
+      {
+        ...face,
+        connected,
+        letters: [letter('n', 60), letter('a', 60), letter('u', 70), letter('m', 60, 460), letter('o', null), letter('x', 60)],
+        wish: { ...wish, languages: [], figures: false, punctuation: false, currency: false, fractions: false },
+      },
+      paths,
+    );
+  const at = (plan_: ReturnType<typeof hand>, c: string) => plan_.glyphs.find((g) => g.character === c)!;
+  test('strokes that lead out end within the next letter, and what has none stands apart and is told', () => {
+    const [plain, joined] = [hand(false), hand(true)];
+    // From the end of the stroke to the stem of the letter after it.
+    const gap = (p: typeof plain, a: string, b: string): number => at(p, a).right + at(p, b).left;
+    for (const pair of ['na', 'au', 'um', 'mn']) {
+      expect(gap(plain, pair[0]!, pair[1]!)).toBeGreaterThan(0);
+      expect(gap(joined, pair[0]!, pair[1]!)).toBeLessThanOrEqual(-10);
+      expect(gap(joined, pair[0]!, pair[1]!)).toBeGreaterThanOrEqual(-40);
+    }
+    expect(gap(joined, 'o', 'n')).toBeGreaterThan(40);
+    expect(joined.glyphs.flatMap((g) => g.findings.map((f) => `${g.character} ${f.code}`))).toContain('o no-join');
+    expect(joined.glyphs.flatMap((g) => g.findings.filter((f) => f.code === 'no-join')).length).toBe(1);
+    // Two letters that meet are not pulled apart again, or over one another.
+    expect(joined.pairs.filter((p) => /[a-z]/.test(p.left) && /[a-z]/.test(p.right))).toEqual([]);
+  });
+  test('letters of print do not lead out: a face of bowls and stems stays as it is', () => {
+    const stiff = planTypeface({ ...face, connected: true }, paths);
+    const told = stiff.glyphs.filter((g) => g.kind === 'small' && g.of === null);
+    expect(told.filter((g) => 'nmohubdpqil'.includes(g.character) && g.findings.every((f) => f.code !== 'no-join'))).toEqual([]);
+  });
+  test('files of before say nothing about it, and it comes back where they do', () => {
+    const file = JSON.parse(writeTypeface({ ...face, connected: true }, null)) as { typeface: Record<string, unknown> };
+    expect(readTypeface(JSON.stringify(file)).typeface.connected).toBe(true);
+    delete file.typeface.connected;
+    expect(readTypeface(JSON.stringify(file)).typeface.connected).toBe(false);
   });
 });
 

@@ -3,6 +3,8 @@ import {
   bearingsOf,
   cellsFor,
   compose,
+  connectedSides,
+  connectionOf,
   classKerning,
   recipeOf,
   shapeOf,
@@ -62,11 +64,13 @@ export interface Typeface {
   kern: boolean;
   turns: boolean;
   tabular: boolean;
+  /** Whether small letters connect, as in a hand that does not lift the pen. */
+  connected: boolean;
 }
 
 /** What looks wrong about a glyph. */
 export interface LetterFinding {
-  code: 'height' | 'baseline' | 'weight' | 'specks' | 'counter-open' | 'counter-filled' | 'tall';
+  code: 'height' | 'baseline' | 'weight' | 'specks' | 'counter-open' | 'counter-filled' | 'tall' | 'no-join';
   message: string;
 }
 
@@ -192,6 +196,13 @@ export function planTypeface(face: Typeface, paths: Paths): Plan {
       heights,
       (shape, y) => spansAtY(shape.polygons, y),
     );
+  const connection =
+    face.connected && !face.wish.capitalsOnly
+      ? connectionOf(
+          [...shapes].flatMap(([c, shape]) => (kindOf(c) === 'small' ? [shape] : [])),
+          heights,
+        )
+      : null;
   const glyphs: PlannedGlyph[] = [];
   const missing: string[] = [];
   const own = (
@@ -208,7 +219,9 @@ export function planTypeface(face: Typeface, paths: Paths): Plan {
     // Copies of capitals stand as capitals do.
     const band: Band = face.wish.capitalsOnly && kind === 'small' ? 'capital' : bandOf(kind);
     const spaced = within(shape, of, shapes);
-    const computed = kind === 'mark' ? { left: 0, right: 0 } : bearingsOf({ shape: spaced, band }, white, heights);
+    const plain = kind === 'mark' ? { left: 0, right: 0 } : bearingsOf({ shape: spaced, band }, white, heights);
+    const joined = connection && kind === 'small' ? connectedSides(spaced, plain, connection, heights) : null;
+    const computed = joined ?? plain;
     glyphs.push({
       name: nameOf(character, variant),
       character,
@@ -220,7 +233,10 @@ export function planTypeface(face: Typeface, paths: Paths): Plan {
       locked: { left: false, right: false },
       of,
       shifts,
-      findings: [],
+      findings:
+        joined && !joined.leadsOut && of === null
+          ? [{ code: 'no-join', message: 'No stroke leads out of it to the right, so the next letter stands apart from it.' }]
+          : [],
     });
   };
   const characters = new Set([...outlines.keys(), ...wantedCharacters(face.wish)]);
@@ -389,7 +405,19 @@ function kerningOf(face: Typeface, glyphs: readonly PlannedGlyph[], heights: Hei
   const letters = [...groups].flatMap(([key, { g, scripts }]): Kernable[] => {
     const shape = shapeOf(g.contours);
     const kind = face.wish.capitalsOnly && g.kind === 'small' ? 'capital' : (g.kind as LetterKind);
-    return shape ? [{ key, kind, shape, left: g.left, right: g.right, ...(scripts.size > 0 ? { scripts: [...scripts] } : {}) }] : [];
+    return shape
+      ? [
+          {
+            key,
+            kind,
+            shape,
+            left: g.left,
+            right: g.right,
+            connected: face.connected && kind === 'small',
+            ...(scripts.size > 0 ? { scripts: [...scripts] } : {}),
+          },
+        ]
+      : [];
   });
   return classKerning(letters, heights);
 }

@@ -30,7 +30,9 @@ import {
   drawContour,
   readBoards,
   type Cell,
+  type CodeReader,
   type Contour,
+  type Picture,
   type DrawnLetter,
   type Heights,
   type Plan,
@@ -40,7 +42,7 @@ import {
   type SheetShape,
   type Typeface,
 } from '@orderly-glyph/core';
-import { nodeCodec, nodeCodeReader, nodePaths, nodeSvgEngine, picturesOf } from '@orderly-glyph/node';
+import { nodeCodec, nodeCodeReader, nodePaths, nodeSvgEngine, jpegOf, picturesOf } from '@orderly-glyph/node';
 import PDFDocument from 'pdfkit';
 import yazl from 'yazl';
 import { buffer } from 'node:stream/consumers';
@@ -176,6 +178,8 @@ export interface TakenBox {
   variant: number;
   ink: Contour[];
   findings: ReadFinding[];
+  /** Corners of the box in `picture`, in parts of its width and height. */
+  corners: [number, number][];
 }
 /** What one picture showed. */
 export interface ShownPage {
@@ -185,7 +189,12 @@ export interface ShownPage {
   boxes: TakenBox[];
   /** White between written letters, thousandths of the em; null where no words were written or letters join. */
   learned: number | null;
+  /** What was sent, small, as a data URL of JPEG: where something is to be looked at. */
+  picture: string | null;
 }
+
+/** Width or height of the pictures that are shown again, px. */
+const SHOWN_PX = 1100;
 
 const stop = (code: ReadFinding['code'], message: string): ShownPage => ({
   page: 0,
@@ -193,6 +202,7 @@ const stop = (code: ReadFinding['code'], message: string): ShownPage => ({
   findings: [{ code, severity: 'stops', message }],
   boxes: [],
   learned: null,
+  picture: null,
 });
 
 /** Reads pictures of filled pages. @param plans of the typeface's sheets */
@@ -200,53 +210,55 @@ export async function readSheets(path: string, plans: readonly SheetPlan[]): Pro
   const reader = await nodeCodeReader();
   const out: ShownPage[] = [];
   for await (const picture of picturesOf(new Uint8Array(await readFile(path)))) {
-    const gray = channelOf(picture, 'red');
-    let found = await findPages(gray, reader);
-    // Under colored light the code may show in brightness alone.
-    if (found.length === 0) found = await findPages(channelOf(picture, 'luminance'), reader);
-    if (found.length === 0) {
-      out.push(stop('no-code', 'No page of a sheet was found in it: the square code at its top must be in the picture, whole and sharp.'));
-      continue;
-    }
-    if (found.length > 1) {
-      out.push(
-        stop('two-sheets', `The picture shows ${found.length} pages. Photograph each by itself; more of its letters are seen then.`),
-      );
-      continue;
-    }
-    const plan = plans.find((p) => p.id === found[0]!.id);
-    if (!plan) {
-      out.push(stop('wrong-sheet', 'This page belongs to another typeface, or to a sheet that is not known here.'));
-      continue;
-    }
-    const pages = layOut(plan);
-    const page = pages[found[0]!.page - 1];
-    if (!page || found[0]!.layout !== plan.layout) {
-      out.push(stop('wrong-sheet', 'This page is not one of its sheet as it is known here.'));
-      continue;
-    }
-    const read = readPage(picture, gray, found[0]!, plan, page);
-    const shapes = new Map(
-      read.cells.flatMap((c) => {
-        const shape = c.cell.variant === 0 ? shapeOf(c.contours) : null;
-        return shape ? [[c.cell.character, shape] as const] : [];
-      }),
-    );
-    const xHeight = shapes.get('x')?.box.yMax ?? shapes.get('n')?.box.yMax ?? 480;
-    const words = read.words.flatMap((w) => lettersOf(w.contours, w.text, (cs) => shapeOf(cs)?.box ?? null) ?? []);
-    const learned = writtenTarget(
-      words.map((w) => w.flatMap((l) => shapeOf(l) ?? [])),
-      { xHeight, capHeight: 700 },
-    );
-    out.push({
-      page: page.page,
-      pages: page.pages,
-      findings: read.findings,
-      boxes: read.cells.map((c) => ({ character: c.cell.character, variant: c.cell.variant, ink: c.contours, findings: c.findings })),
-      learned,
-    });
+    const page = await readOne(picture, reader, plans);
+    const told = page.findings.some((f) => f.severity !== 'note') || page.boxes.some((b) => b.findings.some((f) => f.severity !== 'note'));
+    if (told) page.picture = `data:image/jpeg;base64,${Buffer.from((await jpegOf(picture, SHOWN_PX)).bytes).toString('base64')}`;
+    out.push(page);
   }
   return out;
+}
+
+async function readOne(picture: Picture, reader: CodeReader, plans: readonly SheetPlan[]): Promise<ShownPage> {
+  const gray = channelOf(picture, 'red');
+  let found = await findPages(gray, reader);
+  // Under colored light the code may show in brightness alone.
+  if (found.length === 0) found = await findPages(channelOf(picture, 'luminance'), reader);
+  if (found.length === 0)
+    return stop('no-code', 'No page of a sheet was found in it: the square code at its top must be in the picture, whole and sharp.');
+  if (found.length > 1)
+    return stop('two-sheets', `The picture shows ${found.length} pages. Photograph each by itself; more of its letters are seen then.`);
+  const plan = plans.find((p) => p.id === found[0]!.id);
+  if (!plan) return stop('wrong-sheet', 'This page belongs to another typeface, or to a sheet that is not known here.');
+  const pages = layOut(plan);
+  const page = pages[found[0]!.page - 1];
+  if (!page || found[0]!.layout !== plan.layout) return stop('wrong-sheet', 'This page is not one of its sheet as it is known here.');
+  const read = readPage(picture, gray, found[0]!, plan, page);
+  const shapes = new Map(
+    read.cells.flatMap((c) => {
+      const shape = c.cell.variant === 0 ? shapeOf(c.contours) : null;
+      return shape ? [[c.cell.character, shape] as const] : [];
+    }),
+  );
+  const xHeight = shapes.get('x')?.box.yMax ?? shapes.get('n')?.box.yMax ?? 480;
+  const words = read.words.flatMap((w) => lettersOf(w.contours, w.text, (cs) => shapeOf(cs)?.box ?? null) ?? []);
+  const learned = writtenTarget(
+    words.map((w) => w.flatMap((l) => shapeOf(l) ?? [])),
+    { xHeight, capHeight: 700 },
+  );
+  return {
+    page: page.page,
+    pages: page.pages,
+    findings: read.findings,
+    boxes: read.cells.map((c) => ({
+      character: c.cell.character,
+      variant: c.cell.variant,
+      ink: c.contours,
+      findings: c.findings,
+      corners: c.corners.map(([x, y]) => [x / picture.width, y / picture.height]),
+    })),
+    learned,
+    picture: null,
+  };
 }
 
 /** Ink of boxes that were drawn on screen: a gray byte a px, Base64. */
