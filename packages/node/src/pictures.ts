@@ -2,6 +2,8 @@ import { FontError, type Picture } from '@orderly-glyph/core';
 
 /** Pixels of one picture at most: a page at 600 dpi has some forty million. */
 const MOST_PIXELS = 60_000_000;
+/** Pictures with more are made smaller: what is read has edges that a scan at 300 dpi shows in full. */
+const ENOUGH_PIXELS = 20_000_000;
 /** Pages of one document that are looked at. */
 const MOST_PAGES = 60;
 /** dpi at which pages of a document are drawn. */
@@ -50,11 +52,30 @@ async function raster(bytes: Uint8Array): Promise<Picture> {
   const { width, height } = image;
   tooLarge(width, height);
   if (width < 8 || height < 8) throw new FontError('bad-table', 'The picture is empty.');
-  const context = createCanvas(width, height).getContext('2d');
+  const by = Math.max(1, Math.ceil(Math.sqrt((width * height) / ENOUGH_PIXELS)));
+  const [w, h] = [Math.max(1, Math.floor(width / by)), Math.max(1, Math.floor(height / by))];
+  const context = createCanvas(w, h).getContext('2d');
   context.fillStyle = '#fff';
-  context.fillRect(0, 0, width, height);
-  context.drawImage(image, 0, 0);
-  return { width, height, data: context.getImageData(0, 0, width, height).data };
+  context.fillRect(0, 0, w, h);
+  context.imageSmoothingQuality = 'high';
+  context.drawImage(image, 0, 0, w * by, h * by, 0, 0, w, h);
+  return { width: w, height: h, data: context.getImageData(0, 0, w, h).data };
+}
+
+/** A picture with as many px as are needed, each the mean of a square of those it had. */
+function reduced({ width, height, data }: Picture): Picture {
+  const by = Math.ceil(Math.sqrt((width * height) / ENOUGH_PIXELS));
+  if (by <= 1) return { width, height, data };
+  const [w, h] = [Math.floor(width / by), Math.floor(height / by)];
+  const out = new Uint8ClampedArray(4 * w * h);
+  for (let y = 0, o = 0; y < h; y++)
+    for (let x = 0; x < w; x++)
+      for (let c = 0; c < 4; c++) {
+        let sum = 0;
+        for (let v = 0; v < by; v++) for (let u = 0; u < by; u++) sum += data[4 * ((y * by + v) * width + x * by + u) + c]!;
+        out[o++] = sum / (by * by);
+      }
+  return { width: w, height: h, data: out };
 }
 
 /** Whether a picture has its end: what is missing would read as empty paper. Sources: PNG (third edition), 11.2.5; ITU-T T.81, B.1.1.3. */
@@ -112,7 +133,7 @@ async function* tiff(bytes: Uint8Array): AsyncGenerator<Picture> {
     tooLarge(width, height);
     try {
       utif.decodeImage(buffer, page);
-      yield { width: page.width, height: page.height, data: utif.toRGBA8(page) };
+      yield reduced({ width: page.width, height: page.height, data: utif.toRGBA8(page) });
     } catch {
       throw new FontError('bad-table', 'A page of the TIFF is damaged, or packed in a way that is not read here. Save it as PNG or JPEG.');
     }

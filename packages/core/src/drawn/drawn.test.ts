@@ -105,7 +105,11 @@ describe('a sheet', () => {
   });
   test('its guides are as bright as paper to the red channel, its marks black; its code says sheet, layout and page', () => {
     const [page] = layOut(plan());
-    const shapes = sheetShapes(plan(), page!, [[true]], 'A hand');
+    const shapes = sheetShapes(plan(), page!, [[true]], 'A hand whose name is as long as that of any family may ever be');
+    // Nothing is written into the code's quiet zone: letters are at most 0.55 of their size wide, in the middle (common practice).
+    const heads = shapes.flatMap((s) => (s.kind === 'text' && s.y < page!.code.y + page!.code.side ? [s] : []));
+    expect(heads.length).toBeGreaterThan(3);
+    for (const s of heads) expect(s.x + 0.55 * s.size * s.text.length).toBeLessThan(page!.code.x - 2);
     for (const s of shapes) if (s.kind === 'line') expect(s.color.slice(0, 3).toLowerCase()).toBe('#ff');
     expect(shapes.filter((s) => s.kind === 'disc').every((s) => s.color === '#000000')).toBe(true);
     expect(readPageCode(pageCode(plan(), 3))).toEqual({ id: 'ABCDEFGH23456723', layout: 1, page: 3 });

@@ -206,9 +206,13 @@ export function sheetShapes(plan: SheetPlan, page: SheetPage, modules: readonly 
       c = end;
     }
   });
-  text(MARGIN + 8, 12, 4, title, 'left', BLACK);
-  text(MARGIN + 8, 17, 3.2, `Page ${page.page} of ${page.pages}. Print at 100%, draw with a dark pen with a hard edge,`, 'left', BLACK);
-  text(MARGIN + 8, 21, 3.2, 'and keep off the dots and rings.', 'left', BLACK);
+  // A letter is about 0.55 of its size wide; long names of families are cut.
+  const room = Math.floor((x - 3 - (MARGIN + 8)) / (0.55 * 4));
+  text(MARGIN + 8, 12, 4, title.length > room ? `${title.slice(0, room - 1)}…` : title, 'left', BLACK);
+  // Narrow: the code needs its quiet zone.
+  text(MARGIN + 8, 17, 3.2, `Page ${page.page} of ${page.pages}. Print at 100%.`, 'left', BLACK);
+  text(MARGIN + 8, 21, 3.2, 'Draw with a dark pen with a hard edge,', 'left', BLACK);
+  text(MARGIN + 8, 25, 3.2, 'and keep off the dots and rings.', 'left', BLACK);
   return out;
 }
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { routes, type CharacterWish } from '@orderly-glyph/schema';
+import { routes, type CharacterWish, type ReadPageAnswer } from '@orderly-glyph/schema';
 import { computed, ref } from 'vue';
 import { call } from '../../platform/api';
 import { count, when } from '../../platform/words';
@@ -45,6 +45,16 @@ async function keepWish(): Promise<void> {
   if (!next) return;
   props.at.takeOver(next);
   changing.value = false;
+}
+/** Letters whose ink reaches over the edges of their boxes: kept as they are unless somebody cuts them. */
+const crossing = (page: ReadPageAnswer): string[] =>
+  page.boxes
+    .filter((b) => b.findings.some((f) => f.code === 'crosses'))
+    .flatMap((b) => face.value.glyphs.find((g) => g.character === b.character && g.variant === b.variant)?.letterId ?? []);
+async function cut(page: ReadPageAnswer): Promise<void> {
+  const ids = crossing(page);
+  if (await props.at.act({ act: 'step', ids, step: { step: 'cut' } }, `${count(ids.length, 'letter')} cut off.`))
+    page.boxes.forEach((b) => (b.findings = b.findings.filter((f) => f.code !== 'crosses')));
 }
 const nameOf = (c: { character: string; variant: number }): string => sayGlyph(c);
 const TONE: Record<string, string> = { stops: 'text-no', look: 'text-ask', note: 'text-soft' };
@@ -142,6 +152,12 @@ const TONE: Record<string, string> = { stops: 'text-no', look: 'text-ask', note:
             </li>
           </template>
         </ul>
+        <p v-if="session.canEdit && crossing(page).length > 0" class="mt-1">
+          <button type="button" class="press-quiet" @click="cut(page)">
+            Cut {{ crossing(page).length === 1 ? 'it' : 'them' }} off at the edges of the
+            {{ crossing(page).length === 1 ? 'box' : 'boxes' }}
+          </button>
+        </p>
         <PagePicture :page="page" />
         <p v-if="page.boxes.some((b) => b.findings.some((f) => f.code === 'empty'))" class="note">
           Nothing was drawn in:

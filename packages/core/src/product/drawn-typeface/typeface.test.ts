@@ -257,6 +257,9 @@ describe('steps and what looks wrong', () => {
     };
     const none = { left: null, right: null, leftAs: null, rightAs: null };
     const set = with_({ n: { ...none, left: 99 }, h: { ...none, leftAs: 'n' }, u: { ...none, leftAs: 'r' }, r: { ...none, leftAs: 'u' } });
+    // Pairs do not take back what was set.
+    const wide = planTypeface({ ...face, spacing: { b: { ...none, right: 240 } } }, paths);
+    expect(wide.pairs).toEqual(plan.pairs);
     expect([set('n')[0], set('h')[0], set('ń')[0], set('u')[0]]).toEqual([99, 99, 99, with_({})('u')[0]]);
   });
 });

@@ -255,9 +255,10 @@ export function planTypeface(face: Typeface, paths: Paths): Plan {
     own(character, 0, united ?? composed.contours, composed.parts, composed.overlaps && !united, composed.shifts);
   }
   for (const { letter, contours } of drawn.values()) if (letter.variant > 0) own(letter.character, letter.variant, contours, null);
+  // Pairs are of the sides as computed: else they would take back what a person sets.
+  const classes = face.kern ? kerningOf(face, glyphs, heights) : null;
   locks(face, glyphs);
   lookOver(glyphs, heights);
-  const classes = face.kern ? kerningOf(face, glyphs, heights) : null;
   const pairs = pairsOf(face, classes);
   return {
     heights,
