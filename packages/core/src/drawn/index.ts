@@ -27,6 +27,7 @@ export { GAP, INK_EM, LEAST_PX, readPage, SPECK, type ReadCell, type ReadFinding
 export { classKerning, kernPairs, type ClassKerning, type Kernable, type LetterKind, type Pair } from './kerning.js';
 export { connectedSides, connectionOf, leadOutOf, type Connection, type LeadOut } from './joins.js';
 export { edgesOf, shapeOf, type Shape } from './profile.js';
+export { solve } from './warp.js';
 export { bearingsOf, usualTarget, writtenTarget, type Band, type Bearings, type Heights, type Spaceable } from './spacing.js';
 export {
   cellsFor,
