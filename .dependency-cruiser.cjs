@@ -28,6 +28,7 @@ const FEATURES = [
   'products',
   'icon-sets',
   'typefaces',
+  'inquiries',
   'proof-sheets',
   'reports',
   'workspaces',

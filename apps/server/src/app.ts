@@ -16,6 +16,7 @@ import { libraryRoutes, Snapshots } from './features/library/index.js';
 import { followLicenses, licensesRoutes } from './features/licenses/index.js';
 import { conversionsRoutes } from './features/conversions/index.js';
 import { followIconSources, iconSetsRoutes } from './features/icon-sets/index.js';
+import { inquiriesRoutes } from './features/inquiries/index.js';
 import { typefacesRoutes } from './features/typefaces/index.js';
 import { followSources, productsRoutes } from './features/products/index.js';
 import { placesRoutes } from './features/places/index.js';
@@ -104,6 +105,7 @@ const FEATURES = [
   productsRoutes,
   iconSetsRoutes,
   typefacesRoutes,
+  inquiriesRoutes,
   proofSheetsRoutes,
   reportsRoutes,
   workspacesRoutes,

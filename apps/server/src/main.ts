@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { createHttp } from './app.js';
 import { intakeWork, sweepUploads } from './features/intake/index.js';
 import { runAgain } from './features/conversions/index.js';
+import { lookAgain } from './features/inquiries/index.js';
 import { queueRefresh, refreshWork } from './features/library/index.js';
 import { deliveryWork, installsWork, queueNightly, sealKeys } from './features/places/index.js';
 import { Compute } from './platform/compute/pool.js';
@@ -33,6 +34,10 @@ const jobs = new JobRunner(db, config.jobLease, {
     const said = await intakeWork({ db, compute, tempDir })(control);
     // What was made of an older file of a face is made of the newer one as well. The intake itself is done.
     void runAgain(db, compute, control.row.workspaceId).catch((error: unknown) => console.error('Running recipes again failed:', error));
+    // A face that just came in may be the one somebody asked for.
+    void lookAgain(db, compute, control.row.workspaceId).catch((error: unknown) =>
+      console.error('Looking at inquiries again failed:', error),
+    );
     return said;
   },
   delivery: deliveryWork({ db, compute, allowed }),

@@ -5,6 +5,7 @@ import { facesRows, facesBytes } from './features/faces/index.js';
 import { licensesRows, licensesBytes } from './features/licenses/index.js';
 import { intakeRows } from './features/intake/index.js';
 import { iconSetsBytes, iconSetsRows } from './features/icon-sets/index.js';
+import { inquiriesRows } from './features/inquiries/index.js';
 import { typefacesBytes, typefacesRows } from './features/typefaces/index.js';
 import { houseStylesRows } from './features/house-styles/index.js';
 import { placesRows, placesBytes } from './features/places/index.js';
@@ -24,6 +25,7 @@ export const ENTITIES = [
   ...houseStylesRows,
   ...iconSetsRows,
   ...typefacesRows,
+  ...inquiriesRows,
   ...productsRows,
   ...libraryRows,
   ...conversionsRows,

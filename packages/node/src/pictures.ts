@@ -1,4 +1,4 @@
-import { FontError, type Picture } from '@orderly-glyph/core';
+import { FontError, type Picture, type SvgEngine } from '@orderly-glyph/core';
 
 /** Pixels of one picture at most: a page at 600 dpi has some forty million. */
 const MOST_PIXELS = 60_000_000;
@@ -20,10 +20,11 @@ const tooLarge = (width: number, height: number): void => {
 
 /**
  * The pictures in a file: PNG, JPEG, WebP, TIFF, or the pages of a PDF; one after another, so that only one is held.
+ * @param only the one page of a PDF that is wanted; it then says how many there are
  * @throws FontError in words when it is no picture that can be read
  */
-export async function* picturesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
-  if (startsWith(bytes, [0x25, 0x50, 0x44, 0x46])) yield* pagesOf(bytes);
+export async function* picturesOf(bytes: Uint8Array, only: number | null = null): AsyncGenerator<Picture & { pages?: number }> {
+  if (startsWith(bytes, [0x25, 0x50, 0x44, 0x46])) yield* pagesOf(bytes, only);
   else if (startsWith(bytes, [0x49, 0x49, 0x2a, 0], [0x4d, 0x4d, 0, 0x2a])) yield* tiff(bytes);
   else if (
     bytes.length > 12 &&
@@ -34,8 +35,9 @@ export async function* picturesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
       'unsupported',
       'The picture is HEIC, which is not read here. Let the phone save it as JPEG (“most compatible”), or share it as JPEG.',
     );
-  else if (startsWith(bytes, [0x89, 0x50, 0x4e, 0x47], [0xff, 0xd8, 0xff], [0x52, 0x49, 0x46, 0x46])) yield await raster(bytes);
-  else throw new FontError('unsupported', 'It is no picture that is read here: PNG, JPEG, WebP, TIFF and PDF are.');
+  else if (startsWith(bytes, [0x89, 0x50, 0x4e, 0x47], [0xff, 0xd8, 0xff], [0x52, 0x49, 0x46, 0x46], [0x47, 0x49, 0x46, 0x38]))
+    yield await raster(bytes);
+  else throw new FontError('unsupported', 'It is no picture that is read here: PNG, JPEG, WebP, GIF, TIFF and PDF are.');
 }
 
 async function raster(bytes: Uint8Array): Promise<Picture> {
@@ -92,6 +94,8 @@ function isWhole(bytes: Uint8Array): boolean {
 function sizeOf(bytes: Uint8Array): [number, number] | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes[0] === 0x89) return bytes.length >= 24 ? [view.getUint32(16), view.getUint32(20)] : null;
+  // GIF. Source: GIF89a specification, logical screen descriptor.
+  if (bytes[0] === 0x47) return bytes.length >= 10 ? [view.getUint16(6, true), view.getUint16(8, true)] : null;
   if (bytes[0] === 0xff) {
     // JPEG: the frame header. Source: ITU-T T.81, B.2.2.
     let at = 2;
@@ -140,7 +144,7 @@ async function* tiff(bytes: Uint8Array): AsyncGenerator<Picture> {
   }
 }
 
-async function* pagesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
+async function* pagesOf(bytes: Uint8Array, only: number | null): AsyncGenerator<Picture & { pages?: number }> {
   const pdf = await import('pdfjs-dist/legacy/build/pdf.mjs');
   const { createCanvas } = await import('@napi-rs/canvas');
   const task = pdf.getDocument({
@@ -152,7 +156,9 @@ async function* pagesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
   });
   try {
     const document = await task.promise;
-    for (let n = 1; n <= Math.min(MOST_PAGES, document.numPages); n++) {
+    if (only !== null && only > document.numPages)
+      throw new FontError('does-not-fit', `The PDF has ${document.numPages} ${document.numPages === 1 ? 'page' : 'pages'}.`);
+    for (let n = only ?? 1; n <= Math.min(only ?? MOST_PAGES, document.numPages); n++) {
       const page = await document.getPage(n);
       const viewport = page.getViewport({ scale: PDF_DPI / 72 });
       const [width, height] = [Math.ceil(viewport.width), Math.ceil(viewport.height)];
@@ -163,7 +169,7 @@ async function* pagesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
       context.fillRect(0, 0, width, height);
       await page.render({ canvasContext: context as never, canvas: canvas as never, viewport }).promise;
       page.cleanup();
-      yield { width, height, data: context.getImageData(0, 0, width, height).data };
+      yield { width, height, data: context.getImageData(0, 0, width, height).data, ...(only === null ? {} : { pages: document.numPages }) };
     }
   } catch (error) {
     if (error instanceof FontError) throw error;
@@ -174,17 +180,76 @@ async function* pagesOf(bytes: Uint8Array): AsyncGenerator<Picture> {
   }
 }
 
-/** A picture as JPEG, no wider and no higher than `most` px. */
-export async function jpegOf({ width, height, data }: Picture, most: number): Promise<{ bytes: Uint8Array; scale: number }> {
+/** No wider and no higher than `most` px. */
+async function fitted({ width, height, data }: Picture, most: number) {
   const { createCanvas, ImageData } = await import('@napi-rs/canvas');
   const whole = createCanvas(width, height);
   whole
     .getContext('2d')
     .putImageData(new ImageData(new Uint8ClampedArray(data.buffer, data.byteOffset, data.byteLength), width, height), 0, 0);
   const scale = Math.min(1, most / Math.max(width, height));
-  const small = createCanvas(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)));
-  const context = small.getContext('2d');
+  if (scale === 1) return { canvas: whole, scale };
+  const canvas = createCanvas(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)));
+  const context = canvas.getContext('2d');
   context.imageSmoothingQuality = 'high';
-  context.drawImage(whole, 0, 0, small.width, small.height);
-  return { bytes: new Uint8Array(await small.encode('jpeg', 72)), scale };
+  context.drawImage(whole, 0, 0, canvas.width, canvas.height);
+  return { canvas, scale };
+}
+
+/**
+ * One picture of a file: PNG, JPEG, WebP, GIF, TIFF, SVG or a page of a PDF, made smaller where it is larger than asked for.
+ * @param page from 1 on; files of one picture have one
+ * @param most px across or down
+ * @param svg what draws SVG
+ * @throws FontError in words when it is no picture that can be read, or has no such page
+ */
+export async function pictureAt(
+  bytes: Uint8Array,
+  page: number,
+  most: number,
+  svg: () => Promise<SvgEngine>,
+): Promise<{ picture: Picture; pages: number }> {
+  let pages = 0;
+  let found: Picture | null = null;
+  const all = looksLikeSvg(bytes) ? drawnSvg(bytes, most, await svg()) : picturesOf(bytes, page);
+  for await (const { pages: count, ...picture } of all as AsyncIterable<Picture & { pages?: number }>) {
+    pages = count ?? pages + 1;
+    found ??= picture;
+    if (count !== undefined || pages === page) {
+      found = picture;
+      if (count !== undefined) break;
+    }
+  }
+  if (!found || page > Math.max(1, pages)) throw new FontError('does-not-fit', `It has ${pages} ${pages === 1 ? 'page' : 'pages'}.`);
+  const { canvas } = await fitted(found, most);
+  const data = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data;
+  return { picture: { width: canvas.width, height: canvas.height, data }, pages: Math.max(1, pages) };
+}
+
+/** A vector drawing over white, as large as pictures are worked on. */
+async function* drawnSvg(bytes: Uint8Array, most: number, engine: SvgEngine): AsyncGenerator<Picture> {
+  const text = new TextDecoder().decode(bytes);
+  const { width: w, height: h } = engine.normalise(text);
+  const { columns, rows, alpha, rgb } = engine.coverage(text, Math.max(1, Math.round(most * Math.min(1, w / Math.max(1, h)))));
+  const data = new Uint8ClampedArray(4 * columns * rows);
+  for (let i = 0; i < alpha.length; i++) {
+    for (let c = 0; c < 3; c++) data[4 * i + c] = alpha[i]! * rgb[3 * i + c]! + 255 * (1 - alpha[i]!);
+    data[4 * i + 3] = 255;
+  }
+  yield { width: columns, height: rows, data };
+}
+
+const looksLikeSvg = (bytes: Uint8Array): boolean =>
+  /^\s*(?:\uFEFF)?(?:<\?xml|<!--|<!DOCTYPE svg|<svg)/i.test(new TextDecoder().decode(bytes.subarray(0, 400)));
+
+/** A picture as PNG. */
+export async function pngOf(picture: Picture): Promise<Uint8Array> {
+  const { canvas } = await fitted(picture, Infinity);
+  return new Uint8Array(await canvas.encode('png'));
+}
+
+/** A picture as JPEG, no wider and no higher than `most` px. */
+export async function jpegOf(picture: Picture, most: number): Promise<{ bytes: Uint8Array; scale: number }> {
+  const { canvas, scale } = await fitted(picture, most);
+  return { bytes: new Uint8Array(await canvas.encode('jpeg', 72)), scale };
 }

@@ -12,6 +12,7 @@ export * from './features/products.js';
 export * from './features/proof-sheets.js';
 export * from './features/house-styles.js';
 export * from './features/icon-sets.js';
+export * from './features/inquiries.js';
 export * from './features/typefaces.js';
 export { contrast } from './contrast.js';
 export * from './features/reports.js';

@@ -3,6 +3,7 @@ import { conversionsRoutes } from './features/conversions.js';
 import { facesRoutes } from './features/faces.js';
 import { houseStylesRoutes } from './features/house-styles.js';
 import { iconSetsRoutes } from './features/icon-sets.js';
+import { inquiriesRoutes } from './features/inquiries.js';
 import { typefacesRoutes } from './features/typefaces.js';
 import { intakeRoutes } from './features/intake.js';
 import { libraryRoutes } from './features/library.js';
@@ -20,6 +21,7 @@ export const routes = {
   ...facesRoutes,
   ...houseStylesRoutes,
   ...iconSetsRoutes,
+  ...inquiriesRoutes,
   ...typefacesRoutes,
   ...intakeRoutes,
   ...libraryRoutes,

@@ -8,13 +8,14 @@ import { LIKENESS } from './likeness.js';
 import { LINE } from './line.js';
 import { NAMING } from './naming.js';
 import { PRINTS } from './prints.js';
+import { SHAPES } from './shapes.js';
 
-export { COVERAGE, FACTS, KIND, LIKENESS, LINE, NAMING, PRINTS };
+export { COVERAGE, FACTS, KIND, LIKENESS, LINE, NAMING, PRINTS, SHAPES };
 export { making, type Derived, type Given, type Made as MadeFacts } from './derived.js';
 export type { LineFacts } from './line.js';
 
 /** Every fact that is kept of a face; the first says what it is. */
-export const DERIVED: readonly Derived<unknown>[] = [FACTS, COVERAGE, KIND, LIKENESS, PRINTS, NAMING, LINE];
+export const DERIVED: readonly Derived<unknown>[] = [FACTS, COVERAGE, KIND, LIKENESS, PRINTS, NAMING, LINE, SHAPES];
 
 /** Values by the fact's id; null for one the face is too damaged for. */
 export type DerivedValues = Readonly<Record<string, unknown>>;

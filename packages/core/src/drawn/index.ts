@@ -22,12 +22,12 @@ export {
 } from './sheet.js';
 export { findMarks, findPages, type FoundPage } from './find.js';
 export { fitContour } from './fit.js';
-export { isolines } from './contour.js';
+export { areaWithin, isolines } from './contour.js';
 export { GAP, INK_EM, LEAST_PX, readPage, SPECK, type ReadCell, type ReadFinding, type ReadPage } from './read.js';
 export { classKerning, kernPairs, type ClassKerning, type Kernable, type LetterKind, type Pair } from './kerning.js';
 export { connectedSides, connectionOf, leadOutOf, type Connection, type LeadOut } from './joins.js';
 export { edgesOf, shapeOf, type Shape } from './profile.js';
-export { solve } from './warp.js';
+export { projective, solve } from './warp.js';
 export { bearingsOf, usualTarget, writtenTarget, type Band, type Bearings, type Heights, type Spaceable } from './spacing.js';
 export {
   cellsFor,

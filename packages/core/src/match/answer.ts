@@ -14,7 +14,7 @@ export interface AnsweredFamily<T> {
   twins: Found<T>[];
 }
 
-export interface Answer<T> {
+export interface FaceAnswer<T> {
   sureness: Sureness;
   families: AnsweredFamily<T>[];
 }
@@ -67,7 +67,7 @@ export function answerOf<T>(
   shapesOf: (item: T) => FaceShapes,
   codePoints: readonly number[],
   asWord = false,
-): Answer<T> {
+): FaceAnswer<T> {
   const families: AnsweredFamily<T>[] = [];
   for (const f of found) {
     const own = families.find((a) => familyOf(a.best.item) === familyOf(f.item));

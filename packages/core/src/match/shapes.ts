@@ -158,6 +158,10 @@ function outlineBytes(polygons: readonly Polygon[], x0: number, y0: number): Uin
   return w.done();
 }
 
+/**
+ * Polygons out of their bytes.
+ * @throws FontError when they are damaged
+ */
 function polygonsFrom(bytes: Uint8Array, x0: number, y0: number): Polygon[] {
   let at = 0;
   const next = (): number => {
@@ -186,7 +190,10 @@ function polygonsFrom(bytes: Uint8Array, x0: number, y0: number): Polygon[] {
 }
 const damaged = (): FontError => new FontError('bad-table', 'What was kept of the shapes of a face is damaged.');
 
-/** Opens what `encodeShapes` wrote. @throws FontError when it is damaged, or of another version */
+/**
+ * Opens what `encodeShapes` wrote.
+ * @throws FontError when it is damaged, or of another version
+ */
 export function decodeShapes(bytes: Uint8Array): FaceShapes {
   const r = new Reader(bytes, 'shapes');
   if (r.u8(0) !== FORMAT) throw damaged();

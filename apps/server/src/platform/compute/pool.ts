@@ -56,6 +56,8 @@ const LANE_OF: Partial<Record<keyof Tasks, LaneName>> = {
   traceBoxes: 'reading',
   vectorLetters: 'reading',
   sheetFile: 'reports',
+  decodePicture: 'reading',
+  searchAgain: 'reading',
 };
 const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
   recognise: 20_000,

@@ -63,6 +63,7 @@ import {
   typefaceZip,
   vectorLetters,
 } from './work/typefaces.js';
+import { decodePicture, searchAgain, shapeWord } from './work/pictures.js';
 import { houseSheet, type HousePart } from './work/house-sheet.js';
 import type { SheetPage } from './work/page.js';
 import { davAddresses, fontAddresses, sheetAddresses } from './work/links.js';
@@ -318,6 +319,9 @@ export const tasks = {
   traceBoxes,
   vectorLetters,
   sheetFile,
+  decodePicture,
+  searchAgain,
+  shapeWord,
   plain,
   subset,
   readDocument: readGiven,

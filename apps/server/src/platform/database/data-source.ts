@@ -13,6 +13,7 @@ import { Places1765000000000 } from './migrations/1765000000000-places.js';
 import { ListOrder1765100000000 } from './migrations/1765100000000-list-order.js';
 import { IconSets1765200000000 } from './migrations/1765200000000-icon-sets.js';
 import { IconLayers1765300000000 } from './migrations/1765300000000-icon-layers.js';
+import { Inquiries1765500000000 } from './migrations/1765500000000-inquiries.js';
 import { Typefaces1765400000000 } from './migrations/1765400000000-typefaces.js';
 import { Safety1764700000000 } from './migrations/1764700000000-safety.js';
 
@@ -42,6 +43,7 @@ export async function openDatabase(config: Config['db'], entities: EntitySchema[
       IconSets1765200000000,
       IconLayers1765300000000,
       Typefaces1765400000000,
+      Inquiries1765500000000,
     ],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',
