@@ -116,9 +116,16 @@ module.exports = {
     },
     {
       name: 'web-no-server',
+      comment: 'Computation runs in workers, which may load the core and nothing else of ours.',
       severity: 'error',
-      from: { path: '^apps/web' },
+      from: { path: '^apps/web', pathNot: '\\.worker\\.ts$' },
       to: { path: '^(apps/(server|practice|cli)|packages/(core|node))/' },
+    },
+    {
+      name: 'web-workers-core-alone',
+      severity: 'error',
+      from: { path: '^apps/web/.*\\.worker\\.ts$' },
+      to: { path: '^(apps/(server|practice|cli)|packages/node)/' },
     },
     {
       name: 'web-platform-below-features',

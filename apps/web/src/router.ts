@@ -65,6 +65,12 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Drawn typeface' },
     },
+    { path: '/foundry/pictures', component: () => import('./features/inquiries/InquiryList.vue'), meta: { title: 'Faces in pictures' } },
+    {
+      path: '/foundry/pictures/:inquiryId',
+      component: () => import('./features/inquiries/FindFace.vue'),
+      meta: { title: 'The face in a picture' },
+    },
     { path: '/foundry/words', component: () => import('./features/conversions/DrawWords.vue'), meta: { title: 'Words as shapes' } },
     { path: '/places', component: () => import('./features/places/PlacesChapter.vue'), meta: { title: 'Places' } },
     { path: '/places/check', component: () => import('./features/places/PlaceCheck.vue'), meta: { title: 'Check for a place' } },

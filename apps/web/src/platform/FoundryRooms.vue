@@ -6,6 +6,7 @@ const ROOMS = [
   { to: '/foundry', name: 'Convert' },
   { to: '/foundry/icons', name: 'Icon sets' },
   { to: '/foundry/typefaces', name: 'Drawn typefaces' },
+  { to: '/foundry/pictures', name: 'Faces in pictures' },
 ] as const;
 const route = useRoute();
 </script>

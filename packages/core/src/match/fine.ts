@@ -38,6 +38,12 @@ export interface LaidOver {
   bounce: number;
 }
 
+/** Where a fit begins; letters without a place are laid box over box. */
+export interface Start {
+  map: LaidOver['map'];
+  places: ([x: number, y: number] | null)[];
+}
+
 /** How far a fit may go from letters that are only scaled; standard deviations. */
 export interface Freedom {
   stretch: number;
@@ -158,12 +164,13 @@ export function fitLetters(
   blur: number,
   freedom: Freedom = USUAL_FREEDOM,
   rounds = 3,
-  start: Pick<LaidOver, 'map' | 'places'> | null = null,
+  start: Start | null = null,
 ): LaidOver {
   let softness = blur * blur;
   let map: LaidOver['map'] = start?.map ?? [scaleX, 0, 0, scaleY];
   const places = pairs.map((p, i): [number, number] => {
-    if (start) return start.places[i]!;
+    const known = start?.places[i];
+    if (known) return known;
     const [left, bottom, w, h] = p.own;
     const [cx, cy] = [left + w / 2, -(bottom + h / 2)];
     return [(p.box.x0 + p.box.x1) / 2 - p.x - (map[0] * cx + map[1] * cy), (p.box.y0 + p.box.y1) / 2 - p.y - (map[2] * cx + map[3] * cy)];

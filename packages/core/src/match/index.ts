@@ -16,6 +16,7 @@ export {
   type Group,
   type Part,
   type PictureLetter,
+  type ReadWord,
   type TakenApart,
 } from './letters.js';
 export { rankCoarse, rankSoftened, type Coarse, type IndexedFace, type Wanted } from './coarse.js';

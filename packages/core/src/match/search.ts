@@ -37,6 +37,8 @@ export interface Found<T> {
   stretch: number;
   slant: number;
   turn: number;
+  /** The face's letters where they lie on the picture, as SVG path data in px of the picture. */
+  outline: () => string;
   /** By character, the ink that only one of the two has; the letters that differ most first. */
   differs: { codePoint: number; rest: number }[];
 }
@@ -60,8 +62,9 @@ const SIBLINGS = [18, 10, 4, 4];
 const QUICK_PX = 22;
 const FULL_PX = 36;
 const FINALISTS = 8;
-/** Letters that are drawn again. */
+/** Letters that are drawn again, in many faces and in the best. */
 const MOST_LETTERS = 12;
+const MOST_LAID = 24;
 /** Many faces are compared a little softer than the picture is: thin strokes then find their place from farther away. px. */
 const SOFTER = 0.8;
 const BOUNCE = 1.2;
@@ -132,7 +135,9 @@ export function searchFaces<T>(
   const families = [...new Set(ranked().map(([c]) => familyOf(c.face.item)))].slice(0, SIBLINGS.length);
   families.forEach((family, i) => tryOut(coarse.filter((c) => familyOf(c.face.item) === family).slice(0, SIBLINGS[i])));
   const by = Math.max(1, Math.floor(tall / FULL_PX));
-  const full = new Comparison<T>(drawn, by, 0, chosen.length, options);
+  // The best are laid over all letters, those that come several times as well.
+  const all = [...drawn, ...letters.filter((l) => !drawn.includes(l))].slice(0, MOST_LAID);
+  const full = new Comparison<T>(all, by, 0, chosen.length, options);
   const order = ranked();
   const best = order
     .slice(0, FINALISTS)
@@ -150,7 +155,7 @@ export function searchFaces<T>(
 
 /** Letters of a picture at one resolution, and faces laid over them. */
 class Comparison<T> {
-  private readonly prepared: (Pick<Pairing, 'field' | 'x' | 'y' | 'box'> & { codePoint: number })[];
+  private readonly prepared: (Pick<Pairing, 'field' | 'x' | 'y' | 'box'> & { codePoint: number; letter: NamedLetter })[];
   private readonly free: Freedom;
   constructor(
     letters: readonly NamedLetter[],
@@ -163,7 +168,7 @@ class Comparison<T> {
   ) {
     this.prepared = letters.map((l) => {
       const small = reduced(l.letter, by);
-      return { codePoint: l.codePoint, ...small, field: softerBy > 0 ? softer(small.field, softerBy) : small.field };
+      return { codePoint: l.codePoint, letter: l, ...small, field: softerBy > 0 ? softer(small.field, softerBy) : small.field };
     });
     this.free = options.stretched ? STRETCHED_FREEDOM : options.slanted ? SLANTED_FREEDOM : USUAL_FREEDOM;
   }
@@ -174,17 +179,20 @@ class Comparison<T> {
     });
   }
   /** How letters lay at another resolution, at this one. */
-  from(fit: LaidOver, other: Comparison<T>): Pick<LaidOver, 'map' | 'places'> {
+  from(fit: LaidOver, other: Comparison<T>): Start {
     const k = other.by / this.by;
     return {
       map: fit.map.map((v) => v * k) as LaidOver['map'],
-      places: fit.places.map(([x, y], i) => {
-        const [there, here] = [other.prepared[i]!, this.prepared[i]!];
-        return [(x + there.x) * k - here.x, (y + there.y) * k - here.y];
+      places: this.prepared.map((here): [number, number] | null => {
+        const i = other.prepared.findIndex((p) => p.letter === here.letter);
+        const place = fit.places[i];
+        if (!place) return null;
+        const there = other.prepared[i]!;
+        return [(place[0] + there.x) * k - here.x, (place[1] + there.y) * k - here.y];
       }),
     };
   }
-  fit(c: Coarse<T>, blur: number, rounds: number, start: Pick<LaidOver, 'map' | 'places'> | null = null): LaidOver {
+  fit(c: Coarse<T>, blur: number, rounds: number, start: Start | null = null): LaidOver {
     const even = Math.sqrt(c.scaleX * c.scaleY);
     const [sx, sy] = this.options.stretched ? [c.scaleX, c.scaleY] : [even, even];
     return fitLetters(this.pairs(c), sx / this.by, sy / this.by, blur, this.free, rounds, start);
@@ -207,6 +215,24 @@ function nearestOf<T>(coarse: readonly Coarse<T>[], familyOf: (item: T) => strin
     out.push(c);
   }
   return out;
+}
+
+/** Letters as they lie on the picture, straight from point to point. */
+function laidPath(pairs: readonly Pairing[], { map, places }: LaidOver, by: number): string {
+  const [a, b, c, d] = map;
+  const out: string[] = [];
+  pairs.forEach((p, i) => {
+    const [px, py] = [places[i]![0] + p.x, places[i]![1] + p.y];
+    for (const polygon of p.polygons) {
+      const points: string[] = [];
+      for (let k = 0; k < polygon.length; k += 2) {
+        const [x, y] = [polygon[k]!, -polygon[k + 1]!];
+        points.push(`${((a * x + b * y + px) * by).toFixed(2)} ${((c * x + d * y + py) * by).toFixed(2)}`);
+      }
+      out.push(`M${points.join('L')}Z`);
+    }
+  });
+  return out.join('');
 }
 
 /** What a fit says about a face. */
@@ -234,6 +260,7 @@ export function described<T>(
     stretch,
     slant,
     turn,
+    outline: () => laidPath(pairs, fit, by),
     differs: pairs.map((p, i) => ({ codePoint: p.codePoint!, rest: fit.rests[i]! })).sort((x, y) => y.rest - x.rest),
   };
 }
