@@ -8,6 +8,7 @@ import {
   type LaidOver,
   type Freedom,
   type Pairing,
+  type Start,
 } from './fine.js';
 import type { InkField } from './ink.js';
 import { softnessOf, type PictureLetter } from './letters.js';
