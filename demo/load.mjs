@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
 import { bundleOf, paidBundle, waitingBundle } from './bundles.mjs';
 import { loadIcons } from './icons.mjs';
+import { loadInquiries } from './inquiries.mjs';
 import { loadTypefaces } from './typefaces.mjs';
 import { PAID, paidDefaults } from './rights.mjs';
 import { BUNDLES, BUSINESS, PALETTE, PROOF_TEXTS, SHELF } from './sample.mjs';
@@ -92,6 +93,7 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
     await putInOrder(client);
     await loadIcons(client);
     await loadTypefaces(client);
+    await loadInquiries(client);
     await otherPlaces(client, website, websiteKey);
     const waiting = await waitingBundle(ROOT);
     const intake = await client.call('POST', '/api/intakes', { label: 'text-faces-bundle.zip' });

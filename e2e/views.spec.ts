@@ -51,8 +51,12 @@ test('axe finds nothing on any main view, light or dark', async ({ page, stack }
   const places = await placeIds(page);
   const sets = (await (await page.request.get(`${stack.address}/api/icon-sets`)).json()) as { id: string }[];
   const typefaces = (await (await page.request.get(`${stack.address}/api/typefaces`)).json()) as { id: string }[];
+  const inquiries = (await (await page.request.get(`${stack.address}/api/inquiries`)).json()) as { id: string }[];
   const views = [
     '/foundry/typefaces',
+    '/foundry/pictures',
+    '/foundry/pictures/new',
+    `/foundry/pictures/${inquiries[0]!.id}`,
     `/foundry/typefaces/${typefaces[0]!.id}`,
     `/foundry/typefaces/${typefaces[0]!.id}?view=sheets`,
     `/foundry/typefaces/${typefaces[0]!.id}?view=spacing`,

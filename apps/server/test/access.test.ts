@@ -4,6 +4,33 @@ import { blankLicense, routes, wish as wishSchema, type AnyContract } from '@ord
 import { readFont } from '../../../packages/core/test/fonts.js';
 import { newMember, newOwner, Person, startServer, type TestServer } from './setup.js';
 
+/** One px, PNG. */
+const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR4nGNgYGD4DwABBAEAX+XDSwAAAABJRU5ErkJggg==';
+const inquiry = {
+  title: 'x',
+  customer: '',
+  note: '',
+  price: null,
+  currency: null,
+  use: 'logo' as const,
+  open: true,
+  reading: {
+    edits: [],
+    ground: null,
+    ink: null,
+    level: null,
+    specks: 0,
+    pinholes: 0,
+    word: '',
+    without: [],
+    asWord: null,
+    stretched: false,
+    slanted: false,
+  },
+  sureness: null,
+  candidates: [],
+  kept: null,
+};
 const WISH = {
   languages: ['en'],
   figures: false,
@@ -94,6 +121,10 @@ function request(name: keyof typeof routes, contract: AnyContract): { path: stri
     addLetters: { files: [{ path: 'a.svg', text: '<svg/>' }] },
     changeLetters: { act: 'white', white: 50 },
     releaseTypeface: { mayRelease: true, version: 1 },
+    shapeWords: { text: 'x', faceIds: [ids.faceId] },
+    describeCandidates: { faceIds: [ids.faceId] },
+    createInquiry: { ...inquiry, png: PNG },
+    changeInquiry: { ...inquiry, version: 1 },
     planConversion: { faceIds: [ids.faceId], wish: { to: 'woff2' } },
     convertFace: { wish: { to: 'woff2' } },
     compareConversion: { wish: { to: 'woff2' }, glyph: null, character: 'a' },
@@ -227,6 +258,7 @@ beforeAll(async () => {
       files: [{ path: 'a.svg', text: '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>' }],
     },
   });
+  const { answer: kept } = await owner.call(routes.createInquiry, { body: { ...inquiry, png: PNG } });
   const { answer: points } = await owner.call(routes.keepStartingPoint, { body: { name: 'x', hint: '', kind: 'bought', uses: {} } });
   ids = {
     recipeId: recipe.id,
@@ -257,6 +289,7 @@ beforeAll(async () => {
     typefaceId: typeface.id,
     paperId: sheeted.sheets[0]!.id,
     letterId: lettered.added[0]!,
+    inquiryId: kept.id,
     invitationId: invitation.id,
     sessionId: sessions[0]!.id,
   };

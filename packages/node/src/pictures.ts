@@ -145,8 +145,10 @@ async function* tiff(bytes: Uint8Array): AsyncGenerator<Picture> {
 }
 
 async function* pagesOf(bytes: Uint8Array, only: number | null): AsyncGenerator<Picture & { pages?: number }> {
+  const { createCanvas, DOMMatrix, ImageData, Path2D } = await import('@napi-rs/canvas');
+  // Its own copy of the canvas would make paths that ours does not know.
+  Object.assign(globalThis, { DOMMatrix, ImageData, Path2D });
   const pdf = await import('pdfjs-dist/legacy/build/pdf.mjs');
-  const { createCanvas } = await import('@napi-rs/canvas');
   const task = pdf.getDocument({
     data: new Uint8Array(bytes),
     isEvalSupported: false,

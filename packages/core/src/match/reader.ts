@@ -7,6 +7,7 @@ const LOOKED_AT = 160;
 /** How much proportions and heights weigh against rasters. */
 const PROPORTION = 0.5;
 const HEIGHT = 0.7;
+const SHARED = 0.01;
 
 /** How wide each character usually is over some faces, in heights of their capitals. */
 export function usualWidths(faces: Iterable<FaceShapes>): Map<number, number> {
@@ -66,6 +67,8 @@ export function guessLetters<T>(letters: readonly PictureLetter[], faces: readon
           sum += (letter.cells[2 * i]! - (r >> 4)) ** 2 + (letter.cells[2 * i + 1]! - (r & 15)) ** 2;
         }
         cost += sum / (225 * CELLS * CELLS);
+        // Of letters that scripts share in form, the one most people mean.
+        if (own.codePoint > 0x7f) cost += SHARED;
         if (cost < known) best.set(own.codePoint, cost);
       }
     }

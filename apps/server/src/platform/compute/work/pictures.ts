@@ -44,11 +44,14 @@ export interface ShapedWord {
 export async function shapeWord(bytes: Uint8Array, faceIndex: number, text: string): Promise<ShapedWord | null> {
   const face = openFace(bytes, nodeCodec, faceIndex);
   const missing = [...new Set([...text].filter((c) => c.trim() !== '' && face.glyphOf(c.codePointAt(0)!) === 0))];
+  const lacking = new Set(missing);
+  const there = [...text].filter((c) => !lacking.has(c)).join('');
+  if (there.trim() === '') return { polygons: [], path: '', box: [0, 0, 0, 0], missing };
   try {
     const { pieces, width, height } = wordShapes(
       face,
       {
-        text,
+        text: there,
         size: 1000,
         unit: 'px',
         measure: 'em',
