@@ -127,7 +127,7 @@ async function picture(face, text, cap, spoil) {
       x.fillRect(0, 0, c.width, c.height);
       x.translate(c.width / 2, c.height / 2);
       x.rotate(turn);
-      x.scale(spoil.stretch, 1);
+      x.transform(spoil.stretch, 0, -spoil.slant, 1, 0, 0);
       x.font = `${size}px Q`;
       x.fillStyle = spoil.ink;
       if (spoil.blur > 0) x.filter = `blur(${spoil.blur}px)`;
@@ -186,6 +186,7 @@ function spoiled(cap) {
     turn: random() < 0.3 ? (1 + 2 * random()) * (random() < 0.5 ? -1 : 1) : 0,
     lens: random() < 0.2 ? (random() - 0.5) * 0.2 : 0,
     stretch: kind === 'stretched' ? (random() < 0.5 ? 0.88 : 1.12) : 1,
+    slant: kind === 'slanted' ? 0.1 + 0.15 * random() : 0,
     seed: Math.floor(random() * 2 ** 31),
   };
 }
@@ -238,7 +239,7 @@ for (const face of chosen)
     const result =
       asWord && read?.whole
         ? core.searchWord(read.whole, text, index, (i) => i.family)
-        : core.searchFaces(letters, index, (i) => i.family, { stretched: kind === 'stretched' });
+        : core.searchFaces(letters, index, (i) => i.family, { stretched: kind === 'stretched', slanted: kind === 'slanted' });
     const took = performance.now() - mid;
     const asked = letters.map((l) => ({ codePoint: l.codePoint, cells: l.letter.cells, box: l.letter.box }));
     const rank = verbose

@@ -96,11 +96,11 @@ try {
   await page.goto(`${address}/library/languages?face=${lead('Young Serif')}&language=el`);
   await page.getByText(/Adding Greek would need/).waitFor();
   await shot('languages');
-  await page.goto(
-    `${address}/foundry/words?face=${lead('Literata')}&text=${encodeURIComponent('Fresh Bread\nsince 1962')}&align=center&measure=width&size=240&lines=1.1`,
-  );
-  await page.getByText(/^240 by/).waitFor();
-  await shot('words');
+  const [asked] = await (await page.request.get(`${address}/api/inquiries`)).json();
+  await page.goto(`${address}/foundry/pictures/${asked.id}`);
+  await page.getByText(/It is (surely|probably) this face/).waitFor();
+  await page.getByRole('button', { name: 'Edges' }).click();
+  await shot('picture');
   await page.goto(`${address}/licenses`);
   await page.getByRole('img', { name: /Terms of/ }).waitFor();
   await shot('licenses');

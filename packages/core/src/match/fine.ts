@@ -41,7 +41,7 @@ export interface LaidOver {
 /** Where a fit begins; letters without a place are laid box over box. */
 export interface Start {
   map: LaidOver['map'];
-  places: ([x: number, y: number] | null)[];
+  places: readonly ([x: number, y: number] | null)[];
 }
 
 /** How far a fit may go from letters that are only scaled; standard deviations. */

@@ -11,7 +11,7 @@ import {
   type Start,
 } from './fine.js';
 import type { InkField } from './ink.js';
-import { softnessOf, type PictureLetter } from './letters.js';
+import { cellsOf, softnessOf, type PictureLetter } from './letters.js';
 
 /** A letter of the picture and the character that it is. */
 export interface NamedLetter {
@@ -102,9 +102,48 @@ function once(letters: readonly NamedLetter[]): NamedLetter[] {
   });
 }
 
-/** Letters as the quick search wants them; where they lean, put upright first. */
-const wantedOf = (letters: readonly NamedLetter[]): Wanted[] =>
-  letters.map(({ codePoint, letter }) => ({ codePoint, cells: letter.cells, box: letter.box }));
+/** How far letters may lean that somebody slanted, parts of their height: to the left, not, and to the right. */
+const LEANS = [0, -0.12, 0.1, 0.18, 0.27];
+
+/** A letter put upright: its cells and its box. */
+function upright({ field, box, x, y }: PictureLetter, lean: number): Pick<Wanted, 'cells' | 'box'> {
+  const { height: h } = field;
+  const room = Math.ceil(Math.abs(lean) * h) + 1;
+  const w = field.width + 2 * room;
+  const values = new Float32Array(w * h);
+  for (let v = 0; v < h; v++) {
+    // What is higher stood farther to the right.
+    const shift = room - lean * (h - v - 0.5);
+    const [whole, part] = [Math.floor(shift), shift - Math.floor(shift)];
+    for (let u = 0; u < field.width; u++) {
+      const value = field.values[v * field.width + u]!;
+      if (value === 0) continue;
+      values[v * w + u + whole]! += value * (1 - part);
+      if (u + whole + 1 < w) values[v * w + u + whole + 1]! += value * part;
+    }
+  }
+  const made: InkField = { width: w, height: h, values };
+  let [x0, x1] = [w, 0];
+  for (let v = 0; v < h; v++)
+    for (let u = 0; u < w; u++)
+      if (values[v * w + u]! > 0.5) {
+        x0 = Math.min(x0, u);
+        x1 = Math.max(x1, u + 1);
+      }
+  if (x1 <= x0) return { cells: cellsOf(field, { x0: box.x0 - x, x1: box.x1 - x, y0: box.y0 - y, y1: box.y1 - y }), box };
+  const inner = { x0, x1, y0: box.y0 - y, y1: box.y1 - y };
+  return { cells: cellsOf(made, inner), box: { x0, x1, y0: box.y0, y1: box.y1 } };
+}
+
+/** Of several rankings each face where it comes nearest. */
+function bestOf<T, C extends Coarse<T>>(rankings: readonly (readonly C[])[]): C[] {
+  const best = new Map<T, C>();
+  for (const c of rankings.flat()) {
+    const known = best.get(c.face.item);
+    if (!known || c.cost < known.cost) best.set(c.face.item, c);
+  }
+  return [...best.values()].sort((a, b) => a.cost - b.cost);
+}
 
 /**
  * Finds the faces whose letters are most like those of a picture.
@@ -119,27 +158,30 @@ export function searchFaces<T>(
 ): Search<T> {
   const chosen = once(letters);
   const tall = Math.max(0, ...chosen.map(({ letter }) => letter.box.y1 - letter.box.y0));
-  const wanted = wantedOf(chosen);
   const soft = softnessOf(chosen.map((l) => l.letter));
-  const coarse = rankSoftened(wanted, rankCoarse(wanted, faces, options.stretched), soft);
+  const ranked = (leans: number): Leaning<T>[] => {
+    const wanted = chosen.map(({ codePoint, letter }) => ({ codePoint, ...(leans === 0 ? letter : upright(letter, leans)) }));
+    return rankSoftened(wanted, rankCoarse(wanted, faces, options.stretched), soft).map((c) => ({ ...c, lean: leans }));
+  };
+  const coarse = options.slanted ? bestOf(LEANS.map(ranked)) : ranked(0);
   // The largest letters say most.
   const drawn = [...chosen].sort((a, b) => b.letter.box.y1 - b.letter.box.y0 - (a.letter.box.y1 - a.letter.box.y0)).slice(0, MOST_LETTERS);
   const nearest = nearestOf(coarse, familyOf);
   const quick = new Comparison<T>(drawn, Math.max(1, Math.round(tall / QUICK_PX)), SOFTER, chosen.length, options);
   const blur = Math.hypot(SOFTER, soft / quick.by);
-  const tried = new Map<Coarse<T>, Found<T>>();
-  const tryOut = (list: readonly Coarse<T>[]): void => {
+  const tried = new Map<Leaning<T>, Found<T>>();
+  const tryOut = (list: readonly Leaning<T>[]): void => {
     for (const c of list) if (!tried.has(c)) tried.set(c, quick.judge(c, quick.fit(c, blur, 2)));
   };
-  const ranked = (): [Coarse<T>, Found<T>][] => [...tried].sort((a, b) => a[1].score - b[1].score);
+  const inOrder = (): [Leaning<T>, Found<T>][] => [...tried].sort((a, b) => a[1].score - b[1].score);
   tryOut(nearest);
-  const families = [...new Set(ranked().map(([c]) => familyOf(c.face.item)))].slice(0, SIBLINGS.length);
+  const families = [...new Set(inOrder().map(([c]) => familyOf(c.face.item)))].slice(0, SIBLINGS.length);
   families.forEach((family, i) => tryOut(coarse.filter((c) => familyOf(c.face.item) === family).slice(0, SIBLINGS[i])));
   const by = Math.max(1, Math.floor(tall / FULL_PX));
   // The best are laid over all letters, those that come several times as well.
   const all = [...drawn, ...letters.filter((l) => !drawn.includes(l))].slice(0, MOST_LAID);
   const full = new Comparison<T>(all, by, 0, chosen.length, options);
-  const order = ranked();
+  const order = inOrder();
   const best = order
     .slice(0, FINALISTS)
     .map(([c, f]) =>
@@ -153,6 +195,9 @@ export function searchFaces<T>(
   const found = [...best, ...order.slice(FINALISTS).map(([, f]) => f)];
   return { found, blur: (best[0]?.fit.blur ?? soft / by) * by, tall };
 }
+
+/** A face in the first ranking, and how far the letters were put upright for it. */
+type Leaning<T> = Coarse<T> & { lean: number };
 
 /** Letters of a picture at one resolution, and faces laid over them. */
 class Comparison<T> {
@@ -193,17 +238,18 @@ class Comparison<T> {
       }),
     };
   }
-  fit(c: Coarse<T>, blur: number, rounds: number, start: Start | null = null): LaidOver {
+  fit(c: Leaning<T>, blur: number, rounds: number, start: Start | null = null): LaidOver {
     const even = Math.sqrt(c.scaleX * c.scaleY);
     const [sx, sy] = this.options.stretched ? [c.scaleX, c.scaleY] : [even, even];
-    return fitLetters(this.pairs(c), sx / this.by, sy / this.by, blur, this.free, rounds, start);
+    const leaning: Start | null = c.lean === 0 ? null : { map: [sx / this.by, (-c.lean * sy) / this.by, 0, sy / this.by], places: [] };
+    return fitLetters(this.pairs(c), sx / this.by, sy / this.by, blur, this.free, rounds, start ?? leaning);
   }
   judge(c: Coarse<T>, fit: LaidOver): Found<T> {
     return described(c.face.item, this.pairs(c), fit, this.by, this.wanted - c.known, this.options);
   }
 }
 
-function nearestOf<T>(coarse: readonly Coarse<T>[], familyOf: (item: T) => string): Coarse<T>[] {
+function nearestOf<T>(coarse: readonly Leaning<T>[], familyOf: (item: T) => string): Leaning<T>[] {
   const out = coarse.slice(0, NEAREST);
   const counts = new Map<string, number>();
   for (const c of out) counts.set(familyOf(c.face.item), (counts.get(familyOf(c.face.item)) ?? 0) + 1);

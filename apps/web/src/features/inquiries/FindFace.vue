@@ -302,6 +302,11 @@ const CURRENCIES = ['USD', 'EUR', 'GBP', 'PLN', 'UAH', 'VND', 'INR'];
             {{ answer.asWord ? 'The whole word' : count(answer.letters, 'letter') }} in {{ count(answer.faces, 'face') }},
             {{ (answer.took / 1000).toFixed(1) }} s{{ answer.asWord && at.shaped.value ? '; the nearest shaped as they shape it' : '' }}.
           </p>
+          <p v-if="Math.abs(answer.turned) > 0.4 && answer.sureness !== 'none'" class="mt-1">
+            <button type="button" class="link" @click="at.edit({ edit: 'turn', degrees: -answer.turned })">
+              Straighten it by its letters ({{ Math.abs(answer.turned).toFixed(1) }}°)
+            </button>
+          </p>
           <FoundFaces v-model="chosen" :at="at" :use="use" />
         </section>
         <p class="mt-4">

@@ -35,6 +35,8 @@ export interface FinderAnswer {
   /** ms */
   took: number;
   letters: number;
+  /** By how much the line is turned by the letters of the best face, degrees clockwise. */
+  turned: number;
   faces: number;
   families: (Candidate & { outline: string })[];
 }

@@ -199,6 +199,7 @@ function described(answer: FaceAnswer<Item>, asWord: boolean, took: number, lett
     asWord,
     took,
     letters,
+    turned: ((answer.families[0]?.best.turn ?? 0) * 180) / Math.PI,
     faces: faces.length,
     families: answer.families.map((f) => ({
       ...one(f.best),
