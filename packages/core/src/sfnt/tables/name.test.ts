@@ -122,3 +122,22 @@ test('names that do not fit are refused, the longest that do are kept', () => {
   expect(readName(NAME.write(windowsNames({ 1: text }), NO_TABLES)).records[0]!.value).toBe(text);
   expect(() => NAME.write(windowsNames({ 1: text, 2: 'y' }), NO_TABLES)).toThrow('longer than the name table can hold');
 });
+
+test('every cut of a table with tags of its own is refused or read in part, and tags that point outside are none', () => {
+  const string = Uint8Array.of(0, 65);
+  const record = { platformID: 3, encodingID: 1, languageID: 0x8000, nameID: 1, string };
+  const whole = NAME.write({ version: 1, records: [record], langTags: ['pl', 'cy'] }, NO_TABLES);
+  for (let length = 0; length < whole.length; length++)
+    try {
+      readName(whole.slice(0, length));
+    } catch (error) {
+      expect(error).toBeInstanceOf(FontError);
+    }
+  const tag = (bytes: Uint8Array): (string | null)[] => readName(bytes).records.map((r) => r.language);
+  expect(tag(whole)).toEqual(['pl']);
+  // Cut after the first tag's entry: its words are still there, those of the second are not asked for.
+  const outside = whole.slice();
+  new DataView(outside.buffer).setUint16(6 + 12 + 2, 0x7fff);
+  expect(readName(outside).records.map((r) => r.value)).toEqual(['A']);
+  expect(tag(outside)).not.toEqual(['pl']);
+});
