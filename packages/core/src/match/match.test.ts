@@ -242,7 +242,16 @@ describe('a picture', () => {
     expect(takeApart(findInk(drawn(dots)).field).parts.length).toBeLessThanOrEqual(400);
   });
   test('parts over one another are one letter, parts beside one another are two', () => {
-    const taken = takeApart(findInk(drawn(['.......', '..##...', '..##...', '.......', '.......', '..##...', '..##...', '..##...', '..##...', '.......'].map((r) => r.repeat(3)))).field); // prettier-ignore
+    // Dots a quarter as high as their stems.
+    const rows = [
+      '.......',
+      ...new Array<string>(3).fill('..###..'),
+      '.......',
+      '.......',
+      ...new Array<string>(12).fill('..###..'),
+      '.......',
+    ];
+    const taken = takeApart(findInk(drawn(rows.map((r) => r.repeat(3)))).field);
     expect(groupsOf(taken.parts, linesOf(taken.parts)[0]!).map((g) => g.parts.length)).toEqual([2, 2, 2]);
   });
 });

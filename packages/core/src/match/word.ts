@@ -4,7 +4,7 @@ import { fitLetters, softer, STRETCHED_FREEDOM, USUAL_FREEDOM, type Pairing } fr
 import type { InkField } from './ink.js';
 import { cellsOf, softnessOf, type PictureLetter } from './letters.js';
 import { described, reduced, type Found, type Search, type SearchOptions } from './search.js';
-import type { FaceShapes } from './shapes.js';
+import type { FaceShapes, ShapeLetter } from './shapes.js';
 
 /*
  * Words that are one shape: scripts whose letters join, ligatures, logos that cannot be cut. The whole word is set in each face, letter
@@ -32,12 +32,16 @@ const FULL_PX = 40;
 const SOFTER = 1;
 /** How much proportions weigh against rasters. */
 const PROPORTION = 0.6;
+/** Proportions that differ by more are those of other faces; a logarithm. */
+const FAR_OFF = 0.3;
 /** Letters of one word at most. */
 export const LONGEST_WORD = 40;
 
-/** A word set by advances alone; null where the face lacks a letter of it. A space is a quarter of an em. */
-export function composeWord({ letters }: FaceShapes, text: string): WordShape | null {
-  const polygons: Polygon[] = [];
+type WordBox = Omit<WordShape, 'polygons'>;
+
+/** Where the letters of a word stand by their advances; null where the face lacks one. A space is a quarter of an em. */
+function standOf({ letters }: FaceShapes, text: string): { stand: { letter: ShapeLetter; x: number }[]; box: WordBox } | null {
+  const stand: { letter: ShapeLetter; x: number }[] = [];
   let x = 0;
   let [xMin, yMin, xMax, yMax] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const character of [...text].slice(0, LONGEST_WORD)) {
@@ -47,17 +51,27 @@ export function composeWord({ letters }: FaceShapes, text: string): WordShape | 
     }
     const letter = letters.get(character.codePointAt(0)!);
     if (!letter) return null;
-    for (const p of letter.polygons()) {
-      for (let i = 0; i < p.length; i += 2) p[i]! += x;
-      polygons.push(p);
-    }
+    stand.push({ letter, x });
     xMin = Math.min(xMin, x + letter.xMin);
     xMax = Math.max(xMax, x + letter.xMin + letter.width);
     yMin = Math.min(yMin, letter.yMin);
     yMax = Math.max(yMax, letter.yMin + letter.height);
     x += letter.advance;
   }
-  return xMax > xMin && yMax > yMin ? { polygons, xMin, yMin, width: xMax - xMin, height: yMax - yMin } : null;
+  return xMax > xMin && yMax > yMin ? { stand, box: { xMin, yMin, width: xMax - xMin, height: yMax - yMin } } : null;
+}
+
+/** A word set by advances alone; null where the face lacks a letter of it. */
+export function composeWord(shapes: FaceShapes, text: string): WordShape | null {
+  const found = standOf(shapes, text);
+  if (!found) return null;
+  const polygons = found.stand.flatMap(({ letter, x }) =>
+    letter.polygons().map((p) => {
+      for (let i = 0; i < p.length; i += 2) p[i]! += x;
+      return p;
+    }),
+  );
+  return { polygons, ...found.box };
 }
 
 interface Candidate<T> {
@@ -69,7 +83,7 @@ interface Candidate<T> {
 /**
  * Finds the faces in which a word looks most like one in a picture, the word taken as one shape.
  * @param picture the word's ink, all of it
- * @param wordOf the word in a face; by its advances where it is left out, and shaped where the caller can
+ * @param wordOf the word in a face as a shaper sets it; by its advances where it is left out
  */
 export function searchWord<T>(
   picture: PictureLetter,
@@ -77,7 +91,7 @@ export function searchWord<T>(
   faces: readonly IndexedFace<T>[],
   familyOf: (item: T) => string,
   options: SearchOptions = {},
-  wordOf: (face: IndexedFace<T>) => WordShape | null = (face) => composeWord(face.shapes, text),
+  wordOf: ((face: IndexedFace<T>) => WordShape | null) | null = null,
 ): Search<T> {
   const { box } = picture;
   const tall = box.y1 - box.y0;
@@ -87,7 +101,10 @@ export function searchWord<T>(
   const cells = cellsOf(seen, local, COLUMNS, ROWS);
   const proportion = Math.log((box.x1 - box.x0) / tall);
   const coarse = faces.flatMap((face): Candidate<T>[] => {
-    const word = wordOf(face);
+    // Of a face whose word is much wider or narrower nothing is drawn.
+    const box_ = wordOf || options.stretched ? null : standOf(face.shapes, text)?.box;
+    if (box_ === undefined || (box_ && Math.abs(Math.log(box_.width / box_.height) - proportion) > FAR_OFF)) return [];
+    const word = wordOf ? wordOf(face) : composeWord(face.shapes, text);
     if (!word) return [];
     const own = rasterize(
       word.polygons,
