@@ -231,6 +231,7 @@ export const deskItem = z.object({
     'no-right',
     'not-sound',
     'refused',
+    'inquiry',
     'ready',
     'begin',
   ]),

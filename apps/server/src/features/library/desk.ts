@@ -90,6 +90,21 @@ export async function describeDesk(db: DataSource, snapshots: Snapshots, workspa
     });
   }
 
+  const answered = (await db.query(
+    'SELECT id, title, news FROM inquiry WHERE workspace_id = ? AND removed_at IS NULL AND is_open AND news IS NOT NULL ORDER BY changed_at DESC LIMIT 5',
+    [workspaceId],
+  )) as { id: string; title: string; news: string }[];
+  for (const { id, title, news } of answered) {
+    const { family } = JSON.parse(news) as { family: string };
+    out.push({
+      kind: 'inquiry',
+      message: `${family} may be the face of “${title}”`,
+      detail: 'It came in after the picture was looked for, and fits better than anything before.',
+      action: 'Look again',
+      to: `/foundry/pictures/${id}`,
+    });
+  }
+
   for (const intake of intakes.filter((i) => i.state === 'waiting' && i.uploads.length > 0))
     out.push({
       kind: 'bundle-waiting',

@@ -27,6 +27,7 @@ const tone: Record<DeskItem['kind'], string> = {
   'suggested-license': 'border-ask',
   'bundle-waiting': 'border-action',
   'intake-running': 'border-action',
+  inquiry: 'border-action',
   ready: 'border-yes',
   begin: 'border-action',
 };
