@@ -72,7 +72,7 @@ export function looked(pic, text, { among = faces, wish = {}, options = {}, asWo
   const { field } = core.inkOf(core.editPicture(pic, []), wish);
   const read = core.readWord(field, core.widthsOf(text, usual));
   if (!read) return null;
-  const letters = read.letters.flatMap((letter, i) => (letter ? [{ codePoint: codePoints(text)[i], letter }] : []));
+  const letters = core.namedLetters(text, read, among);
   const word = asWord ?? read.cut >= 0.34;
   const search = word ? core.searchWord(read.whole, text, among, familyOf, options) : core.searchFaces(letters, among, familyOf, options);
   const answer = core.answerOf(search, familyOf, shapesOf, codePoints(text), word);
@@ -165,6 +165,7 @@ console.log(
     touching: await one('young', 'Orchard', { cap: 20, blur: 1.6 }, {}),
     few: await one('literata', 'Ox', { cap: 40 }, {}),
     dirty: await one('literata', 'Foxglove', { cap: 40, specks: 14 }, {}),
+    accents: await one('noto', 'Köszégő', { cap: 40, blur: 0.6 }, {}),
     turned: await one('noto', 'Orchard', { cap: 40, turn: 2 }, {}),
     lines: await lines(),
     guesses: [await guesses('literata', 'Hamburg'), await guesses('atkinson', 'Foxtrend')],

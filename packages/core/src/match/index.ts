@@ -25,5 +25,5 @@ export { searchFaces, type Found, type NamedLetter, type Search, type SearchOpti
 export { composeWord, LONGEST_WORD, searchWord, type WordShape } from './word.js';
 export { answerOf, areTwins, type FaceAnswer, type AnsweredFamily, type Sureness } from './answer.js';
 export { editPicture, inkOf, levelLadder, MOST_PICTURE_PX, type Edited, type InkWish, type PictureEdit } from './edits.js';
-export { guessLetters, usualWidths, widthsOf, type Guess } from './reader.js';
+export { charactersOf, guessLetters, namedLetters, usualWidths, widthsOf, type Guess } from './reader.js';
 export { traceInk, tracedSvg } from './outline.js';

@@ -431,6 +431,8 @@ export interface ReadWord {
   taken: TakenApart;
   /** A letter or null for each of the word's. */
   letters: (PictureLetter | null)[];
+  /** The same without smaller parts, as accents are; null where a letter is one part. */
+  bare: (PictureLetter | null)[];
   /** All of its ink. */
   whole: PictureLetter | null;
   /** Share of the letters that had to be cut from others: from a third on it is better compared as a whole. */
@@ -457,7 +459,7 @@ export function readWord(field: InkField, usual: readonly number[]): ReadWord | 
     const taken = takeApart(field);
     const line = linesOf(taken.parts).sort((a, b) => reach(taken, b) - reach(taken, a))[0];
     const whole = line && letterOf(taken, { parts: [...line], from: null, to: null, box: union(line.map((i) => taken.parts[i]!.box)) });
-    return whole ? { taken, letters: usual.map(() => null), whole, cut: 1 } : null;
+    return whole ? { taken, letters: usual.map(() => null), bare: usual.map(() => null), whole, cut: 1 } : null;
   }
   const { letters: groups, taken } = best as { letters: Group[]; taken: TakenApart };
   const letters = groups.map((g) => letterOf(taken, g));
@@ -467,6 +469,12 @@ export function readWord(field: InkField, usual: readonly number[]): ReadWord | 
   return {
     taken,
     letters: letters.map((l) => l && settled(l, beyond)),
+    bare: groups.map((g) => {
+      if (g.parts.length < 2 || g.from !== null || g.to !== null) return null;
+      const main = g.parts.reduce((a, b) => (taken.parts[b]!.area > taken.parts[a]!.area ? b : a));
+      const bare = letterOf(taken, { parts: [main], from: null, to: null, box: taken.parts[main]!.box });
+      return bare && settled(bare, beyond);
+    }),
     whole: whole && settled(whole, beyond),
     cut: groups.filter((g) => g.from !== null || g.to !== null).length / groups.length,
   };

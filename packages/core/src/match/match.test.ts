@@ -44,7 +44,7 @@ describe('words set by Skia in ten faces and spoiled as pictures are', () => {
     softness: [number, number, number];
     traced: number;
     bytes: number[];
-  } & Record<'narrowed' | 'slanted' | 'upright' | 'joined' | 'touching' | 'few' | 'dirty' | 'turned', Looked>;
+  } & Record<'narrowed' | 'slanted' | 'upright' | 'joined' | 'touching' | 'few' | 'dirty' | 'turned' | 'accents', Looked>;
 
   test('are found first, whatever their size, softness, colors and turn, and never surely another', () => {
     expect(seen.found).toHaveLength(40);
@@ -71,6 +71,9 @@ describe('words set by Skia in ten faces and spoiled as pictures are', () => {
   test('two letters are never surely anything, and specks are no letters', () => {
     expect(seen.few.sureness).not.toBe('surely');
     expect(seen.dirty).toMatchObject({ first: 'literata', letters: 8, sureness: 'surely' });
+  });
+  test('letters with accents that nobody is indexed by are compared without them', () => {
+    expect(seen.accents).toMatchObject({ first: 'noto', letters: 7 });
   });
   test('lines come apart, dots go with their letters, and shapes are guessed', () => {
     expect(seen.lines).toEqual([5, 4]);

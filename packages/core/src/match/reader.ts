@@ -1,5 +1,6 @@
 import type { IndexedFace } from './coarse.js';
-import type { PictureLetter } from './letters.js';
+import type { PictureLetter, ReadWord } from './letters.js';
+import type { NamedLetter } from './search.js';
 import { CELLS, type FaceShapes } from './shapes.js';
 
 /** Faces whose letters are looked at to guess what a shape is. */
@@ -26,9 +27,42 @@ export function usualWidths(faces: Iterable<FaceShapes>): Map<number, number> {
 
 /** Width of a character that no face here has. */
 const ANY_WIDTH = 0.65;
+/** The characters of a word that have ink, composed. */
+export const charactersOf = (word: string): string[] => [...word.normalize('NFC')].filter((c) => c.trim() !== '');
+
 /** Widths of the letters of a word. */
-export const widthsOf = (text: string, usual: ReadonlyMap<number, number>): number[] =>
-  [...text].filter((c) => c.trim() !== '').map((c) => usual.get(c.codePointAt(0)!) ?? ANY_WIDTH);
+export const widthsOf = (word: string, usual: ReadonlyMap<number, number>): number[] =>
+  charactersOf(word).map((c) => usual.get(c.codePointAt(0)!) ?? usual.get(c.normalize('NFD').codePointAt(0)!) ?? ANY_WIDTH);
+
+/** Letters whose marks stand apart from them, so that they can be compared without: their base; null for others. */
+function baseOf(character: string): string | null {
+  const [base, ...marks] = [...character.normalize('NFD')];
+  // The marks of i and j stand where their dot was. Ogoneks, cedillas, horns and strokes are joined to their letters.
+  const apart = marks.length > 0 && marks.every((m) => /[\u0300-\u030f\u0323-\u0326\u032d-\u0331]/.test(m));
+  return apart && !/[ij]/i.test(base!) ? base! : null;
+}
+
+/**
+ * The letters of a word that can be looked for: those that faces are indexed by, and of letters with accents the letter alone.
+ * @param without places in the word that are left out
+ */
+export function namedLetters<T>(
+  word: string,
+  read: ReadWord,
+  faces: readonly IndexedFace<T>[],
+  without: readonly number[] = [],
+): NamedLetter[] {
+  const known = (codePoint: number): boolean => faces.some((f) => f.shapes.letters.has(codePoint));
+  return charactersOf(word).flatMap((character, i): NamedLetter[] => {
+    const letter = read.letters[i];
+    if (!letter || without.includes(i)) return [];
+    const codePoint = character.codePointAt(0)!;
+    if (known(codePoint)) return [{ codePoint, letter }];
+    const base = baseOf(character)?.codePointAt(0);
+    const bare = read.bare[i];
+    return base !== undefined && bare && known(base) ? [{ codePoint: base, letter: bare }] : [];
+  });
+}
 
 /** A guess what a letter is. */
 export interface Guess {

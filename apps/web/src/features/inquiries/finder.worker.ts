@@ -1,5 +1,6 @@
 import {
   answerOf,
+  charactersOf,
   decodeShapes,
   editPicture,
   groupsOf,
@@ -8,6 +9,7 @@ import {
   letterOf,
   levelLadder,
   linesOf,
+  namedLetters,
   readWord,
   searchFaces,
   searchWord,
@@ -42,7 +44,7 @@ let edited: Edited | null = null;
 let found: FoundInk | null = null;
 let read: { word: string; result: ReadWord } | null = null;
 
-const codePointsOf = (word: string): number[] => [...word].filter((c) => c.trim() !== '').map((c) => c.codePointAt(0)!);
+const codePointsOf = (word: string): number[] => charactersOf(word).map((c) => c.codePointAt(0)!);
 
 function addShapes(pack: ArrayBuffer): number {
   const view = new DataView(pack);
@@ -129,10 +131,10 @@ function search(asked: Asked): FinderAnswer {
   if (!read) throw new Error('The word comes first.');
   const { word, result } = read;
   const codePoints = codePointsOf(word);
-  const asWord = (asked.asWord ?? result.cut >= 0.34) && result.whole !== null;
-  const letters = result.letters.flatMap((letter, i) =>
-    letter && !asked.without.includes(i) ? [{ codePoint: codePoints[i]!, letter }] : [],
-  );
+  const letters = namedLetters(word, result, faces, asked.without);
+  // A word with letters that no face is indexed by can only be compared by the others.
+  const whole = result.whole !== null && faces.some((f) => codePoints.every((c) => f.shapes.letters.has(c)));
+  const asWord = (asked.asWord ?? result.cut >= 0.34) && whole;
   const options = { stretched: asked.stretched, slanted: asked.slanted };
   const began = performance.now();
   const searched = asWord

@@ -1,10 +1,12 @@
 import { readFile } from 'node:fs/promises';
 import {
   answerOf,
+  charactersOf,
   decodeShapes,
   drawContour,
   FlattenPen,
   FontError,
+  namedLetters,
   openFace,
   readWord,
   searchFaces,
@@ -121,14 +123,14 @@ export function searchAgain(
   return asked.map((a) => {
     const read = readWord(inkFrom(a.ink), widthsOf(a.word, usual));
     if (!read) return null;
-    const codePoints = [...a.word].filter((c) => c.trim() !== '').map((c) => c.codePointAt(0)!);
-    const letters = read.letters.flatMap((letter, i) => (letter && !a.without.includes(i) ? [{ codePoint: codePoints[i]!, letter }] : []));
-    const asWord = a.asWord ?? read.cut >= 0.34;
+    const codePoints = charactersOf(a.word).map((c) => c.codePointAt(0)!);
+    const letters = namedLetters(a.word, read, indexed, a.without);
+    const whole = read.whole !== null && indexed.some((f) => codePoints.every((c) => f.shapes.letters.has(c)));
+    const asWord = (a.asWord ?? read.cut >= 0.34) && whole;
     const options = { stretched: a.stretched, slanted: a.slanted };
-    const search =
-      asWord && read.whole
-        ? searchWord(read.whole, a.word, indexed, (i) => i.familyId, options)
-        : searchFaces(letters, indexed, (i) => i.familyId, options);
+    const search = asWord
+      ? searchWord(read.whole!, a.word, indexed, (i) => i.familyId, options)
+      : searchFaces(letters, indexed, (i) => i.familyId, options);
     const answer = answerOf(
       search,
       (i) => i.familyId,
