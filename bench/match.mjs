@@ -233,7 +233,7 @@ for (const face of chosen)
       codePoints.map((c) => usual.get(c)),
     );
     const groups = read?.taken.parts ?? [];
-    const letters = (read?.letters ?? []).flatMap((letter, i) => (letter ? [{ codePoint: codePoints[i], letter }] : []));
+    const letters = read ? core.namedLetters(text, read, index) : [];
     const mid = performance.now();
     const asWord = kind === 'joined' || (kind !== 'letters' && read?.cut >= 0.34 && read.whole);
     const result =
