@@ -55,6 +55,7 @@ test('a customer’s picture is read, its face found, laid over it, kept, and th
   await expect(page.getByRole('textbox', { name: 'Customer' })).toHaveValue('Rowan Florist');
   await expect(page.getByRole('heading', { name: 'Literata Regular' })).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: 'Forget it' }).click();
+  await expect(page.getByRole('heading', { name: 'Faces in pictures' })).toBeVisible();
   await expect(page.getByText('Rowan Florist')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('heading', { name: 'fox' })).toBeVisible();
