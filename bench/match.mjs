@@ -15,6 +15,8 @@ const caps = option('cap', '20,40,80').split(',').map(Number);
 const only = option('only', '');
 /** a or b: faces of one half of the families only; nothing is tuned on b. */
 const half = option('half', '');
+/** Every word as one shape. */
+const asWords = args.includes('--words') && args.splice(args.indexOf('--words'), 1);
 const regular = args.includes('--regular') && args.splice(args.indexOf('--regular'), 1);
 const verbose = args.includes('--say') && args.splice(args.indexOf('--say'), 1);
 const json = args.includes('--json') && args.splice(args.indexOf('--json'), 1);
@@ -235,7 +237,7 @@ for (const face of chosen)
     const groups = read?.taken.parts ?? [];
     const letters = read ? core.namedLetters(text, read, index) : [];
     const mid = performance.now();
-    const asWord = kind === 'joined' || (kind !== 'letters' && read?.cut >= 0.34 && read.whole);
+    const asWord = asWords || kind === 'joined' || (kind !== 'letters' && read?.cut >= 0.34 && read.whole);
     const result =
       asWord && read?.whole
         ? core.searchWord(read.whole, text, index, (i) => i.family)

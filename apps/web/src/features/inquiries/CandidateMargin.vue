@@ -6,13 +6,17 @@ import { list, money } from '../../platform/words';
 import { useLibrary } from '../library/library';
 import VerdictMark from '../licenses/VerdictMark.vue';
 import type { Finding, Use } from './finding';
-import { laid } from './words';
+import { laid, SURE } from './words';
 
 /** What is on record about the face that is chosen, and what to do with it. */
 const props = defineProps<{ at: Finding; index: number; use: Use }>();
 const library = useLibrary();
 const candidate = computed(() => props.at.answer.value?.families[props.index] ?? null);
 const entry = computed(() => (candidate.value ? (library.faces.get(candidate.value.faceId) ?? null) : null));
+const sure = computed(() => {
+  const { first, other } = SURE[props.at.answer.value?.sureness ?? 'none'];
+  return props.index === 0 ? first : other;
+});
 const verdict = computed(
   () =>
     entry.value &&
@@ -44,7 +48,9 @@ const nameOf = (faceId: string): string => {
   return e ? `${e.family.name} ${e.face.style}` : '';
 };
 const worst = computed(() => (candidate.value?.differs ?? []).slice(0, 3).map((d) => String.fromCodePoint(d.codePoint)));
-const siblings = computed(() => [...new Set((candidate.value?.siblings ?? []).map(nameOf).filter(Boolean))].slice(0, 4));
+const siblings = computed(() =>
+  [...new Set((candidate.value?.siblings ?? []).map(nameOf).filter((n) => n !== '' && n !== nameOf(candidate.value!.faceId)))].slice(0, 4),
+);
 
 /** New words in the face, as large and in the colors that the picture has. */
 const words = ref('');
@@ -83,6 +89,7 @@ const size = computed(() => ({
 <template>
   <section v-if="candidate && entry">
     <h2>{{ entry.family.name }} {{ entry.face.style }}</h2>
+    <p class="mt-1 first-letter:uppercase">{{ sure }}</p>
     <p class="mt-1">
       <VerdictMark v-if="verdict" :answer="verdict" :label="USE_WORDS[use].label" />
     </p>

@@ -116,6 +116,11 @@ const ladder = computed(() => shape.value?.ladder ?? []);
 const css = (c: readonly number[]): string => `rgb(${c.map(Math.round).join(' ')})`;
 /** Small pictures are shown larger. */
 const shownWidth = computed(() => Math.max(shape.value?.width ?? 0, Math.min(720, 4 * (shape.value?.width ?? 0))));
+/** As large as there is room, in its own proportions. */
+const fitted = computed(() => ({
+  width: `${shownWidth.value}px`,
+  maxWidth: `min(100%, ${Math.round((46 * (shape.value?.width ?? 1)) / (shape.value?.height ?? 1))}vh)`,
+}));
 const stroke = computed(() => Math.max(1, (shape.value?.width ?? 600) / 500));
 </script>
 
@@ -149,8 +154,8 @@ const stroke = computed(() => Math.max(1, (shape.value?.width ?? 600) / 500));
     <div class="relative mt-1 w-fit max-w-full border border-rule-strong" :class="{ 'cursor-crosshair': tool !== 'none' }">
       <canvas
         ref="canvas"
-        class="block max-h-[46vh] max-w-full touch-none"
-        :style="{ width: shape ? `${shownWidth}px` : undefined }"
+        class="block h-auto touch-none"
+        :style="shape ? fitted : undefined"
         role="img"
         :aria-label="onlyInk ? 'The ink of the picture' : 'The picture'"
         @pointerdown="down"
@@ -211,7 +216,7 @@ const stroke = computed(() => Math.max(1, (shape.value?.width ?? 600) / 500));
     <svg
       v-if="shape && overlay && mode === 'beside'"
       class="mt-1 block max-w-full border border-rule-strong"
-      :style="{ width: `${shownWidth}px`, background: css(shape.ground) }"
+      :style="{ ...fitted, background: css(shape.ground) }"
       :viewBox="`0 0 ${shape.width} ${shape.height}`"
       role="img"
       aria-label="The face where the picture has its letters"

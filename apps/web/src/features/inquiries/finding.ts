@@ -4,6 +4,8 @@ import { addressOf, call, callUpload, sentence } from '../../platform/api';
 import type { Color, FinderAnswer, PreparedPicture, ReadLetters } from './finder-tasks';
 import { Finder } from './finder';
 
+/** The surest first. */
+const SURENESS: readonly FinderAnswer['sureness'][] = ['surely', 'probably', 'nearest', 'none'];
 const BLANK: PictureReading = {
   edits: [],
   ground: null,
@@ -171,16 +173,19 @@ export function useFinding() {
     const first = await finder.run('search', asked());
     answer.value = first;
     shaped.value = false;
-    if (!first.asWord) return;
-    // The nearest again, with the word as each face shapes it: joined, kerned, with its ligatures.
+    // Where letters alone say little, or join: the nearest again, with the word as each face shapes it, with its joins, its kerning and
+    // the forms that its letters take beside one another.
+    if (!first.asWord && (SURENESS.indexOf(first.sureness) < 2 || reading.value.asWord === false)) return;
     const ids = [...new Set(first.families.flatMap((f) => [f.faceId, ...f.siblings.slice(0, 4), ...f.twins.slice(0, 3)]))].slice(0, 40);
+    if (ids.length === 0) return;
     const words = await call(routes.shapeWords, { body: { text: reading.value.word, faceIds: ids } });
     const better = await finder.run(
       'searchShaped',
-      words.map(({ faceId, polygons }) => ({ faceId, polygons })),
+      words.filter((w) => w.missing.length === 0).map(({ faceId, polygons }) => ({ faceId, polygons })),
       asked(),
     );
-    if (better && better.families.length > 0) {
+    if (!better || better.families.length === 0) return;
+    if (first.asWord || SURENESS.indexOf(better.sureness) < SURENESS.indexOf(first.sureness)) {
       answer.value = { ...better, faces: first.faces };
       shaped.value = true;
     }

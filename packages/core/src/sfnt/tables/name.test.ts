@@ -141,3 +141,15 @@ test('every cut of a table with tags of its own is refused or read in part, and 
   expect(readName(outside).records.map((r) => r.value)).toEqual(['A']);
   expect(tag(outside)).not.toEqual(['pl']);
 });
+
+test('names of every script are written so that fontTools reads them', () => {
+  const names = { 1: 'Źródło Ωμέγα', 2: '源 خط', 4: '😀 𝒜 x' };
+  const theirs = python<Record<string, string>>(
+    `
+from fontTools.ttLib import newTable
+table = newTable('name'); table.decompile(bytes.fromhex(given), None)
+print(json.dumps({str(n.nameID): n.toUnicode() for n in table.names}))`,
+    Buffer.from(NAME.write(windowsNames(names), NO_TABLES)).toString('hex'),
+  );
+  expect(theirs).toEqual(Object.fromEntries(Object.entries(names)));
+});

@@ -68,7 +68,7 @@ from fontTools.ttLib import TTFont
 f = TTFont(given); out = []
 for n in f.getGlyphOrder():
     g = f['glyf'][n]
-    if g.isComposite(): out.append([[c.glyphName, c.x, c.y, [list(r) for r in getattr(c, 'transform', [])]] for c in g.components])
+    if g.isComposite(): out.append([[c.glyphName, c.x, c.y, [list(r) for r in getattr(c, 'transform', [])]] for c in g.components] + [[g.xMin, g.yMin, g.xMax, g.yMax]])
     elif g.numberOfContours == 0: out.append([])
     else: out.append([list(g.endPtsOfContours), [list(p) for p in g.coordinates], [x & 1 for x in g.flags], g.program.getBytecode().hex(), [g.xMin, g.yMin, g.xMax, g.yMax]])
 out.append([list(m) for m in f['hmtx'].metrics.values()])
