@@ -185,7 +185,8 @@ export function useFinding() {
       asked(),
     );
     if (!better || better.families.length === 0) return;
-    if (first.asWord || SURENESS.indexOf(better.sureness) < SURENESS.indexOf(first.sureness)) {
+    // Of words that are compared as one shape one in five is called probable where its face is not here: only what is sure counts then.
+    if (first.asWord || better.sureness === 'surely' || (first.sureness === 'nearest' && better.sureness === 'probably')) {
       answer.value = { ...better, faces: first.faces };
       shaped.value = true;
     }
