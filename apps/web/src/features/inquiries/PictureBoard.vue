@@ -113,6 +113,20 @@ const level = computed(() => at.reading.value.level ?? 0.5);
 const isSoft = computed(() => at.reading.value.level === null);
 /** Levels where the number of parts is the same as at the next one are safe. */
 const ladder = computed(() => shape.value?.ladder ?? []);
+/** Clockwise; each number that is entered turns the picture as it is by then. */
+function turnBy(field: HTMLInputElement): void {
+  const degrees = Number(field.value);
+  field.value = '0';
+  if (degrees >= -180 && degrees <= 180 && degrees !== 0) at.edit({ edit: 'turn', degrees });
+}
+/** The one line there is, where there is much around it. */
+const loneLine = computed(() => {
+  const [line, ...others] = shape.value?.lines ?? [];
+  if (!line || others.length > 0 || !shape.value) return null;
+  return (line.x1 - line.x0) * (line.y1 - line.y0) < 0.4 * shape.value.width * shape.value.height ? line : null;
+});
+const cutOut = (l: { x0: number; y0: number; x1: number; y1: number }): void =>
+  at.edit({ edit: 'crop', x0: l.x0 - 6, y0: l.y0 - 6, x1: l.x1 + 6, y1: l.y1 + 6 });
 const css = (c: readonly number[]): string => `rgb(${c.map(Math.round).join(' ')})`;
 /** Small pictures are shown larger. */
 const shownWidth = computed(() => Math.max(shape.value?.width ?? 0, Math.min(720, 4 * (shape.value?.width ?? 0))));
@@ -289,15 +303,10 @@ const stroke = computed(() => Math.max(1, (shape.value?.width ?? 600) / 500));
         </button>
       </div>
     </details>
+    <p v-if="loneLine" class="mt-1"><button type="button" class="link" @click="cutOut(loneLine)">Cut out the line</button></p>
     <p v-if="shape && shape.lines.length > 1" class="mt-2 border-l-2 border-ask bg-ask-pale px-3 py-2">
       There are {{ shape.lines.length }} lines in it; one at a time is looked for.
-      <button
-        v-for="(l, i) in shape.lines.slice(0, 6)"
-        :key="i"
-        type="button"
-        class="link mr-3"
-        @click="at.edit({ edit: 'crop', x0: l.x0 - 6, y0: l.y0 - 6, x1: l.x1 + 6, y1: l.y1 + 6 })"
-      >
+      <button v-for="(l, i) in shape.lines.slice(0, 6)" :key="i" type="button" class="link mr-3" @click="cutOut(l)">
         Line {{ i + 1 }}
       </button>
     </p>
