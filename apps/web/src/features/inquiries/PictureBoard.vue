@@ -293,6 +293,10 @@ const stroke = computed(() => Math.max(1, (shape.value?.width ?? 600) / 500));
             @change="at.set({ pinholes: Math.max(0, Number(($event.target as HTMLInputElement).value) || 0) })"
         /></label>
         <label class="flex items-center gap-2 pb-2"><input v-model="onlyInk" type="checkbox" class="accent-action" />Ink only</label>
+        <label class="block w-28"
+          ><span class="note">Turn by, degrees</span
+          ><input type="number" min="-180" max="180" step="0.1" class="field" value="0" @change="turnBy($event.target as HTMLInputElement)"
+        /></label>
         <button
           v-if="at.reading.value.ink || at.reading.value.ground"
           type="button"
