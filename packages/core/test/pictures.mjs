@@ -154,8 +154,31 @@ const traced = async () => {
   return both / either;
 };
 
+/** A few small letters in a large noisy picture: how many parts of ink, and the color that is taken for it. */
+const noisy = () => {
+  const canvas = createCanvas(1200, 900);
+  const x = canvas.getContext('2d');
+  x.fillStyle = '#fff';
+  x.fillRect(0, 0, 1200, 900);
+  x.fillStyle = '#401020';
+  x.font = '30px literata';
+  x.fillText('Foxglove', 300, 500);
+  const data = x.getImageData(0, 0, 1200, 900).data;
+  let seed = 7;
+  for (let i = 0; i < data.length; i++) if (i % 4 !== 3) data[i] += ((seed = (1664525 * seed + 1013904223) >>> 0) / 2 ** 32 - 0.5) * 60;
+  const found = core.findInk({ width: 1200, height: 900, data });
+  // Nothing but noise: as many parts as there can be.
+  const specks = new Float32Array(1200 * 900).map((_, i) => (i % 2 && Math.floor(i / 1200) % 2 ? 1 : 0));
+  return {
+    ink: found.ink,
+    parts: core.takeApart(found.field).parts.length,
+    specks: core.takeApart({ width: 1200, height: 900, values: specks }).parts.length,
+  };
+};
+
 console.log(
   JSON.stringify({
+    noisy: noisy(),
     found,
     absent,
     narrowed: await one('atkinson', 'Bramble', { cap: 40, stretch: 0.88 }, { options: { stretched: true } }),

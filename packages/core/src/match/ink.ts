@@ -29,7 +29,7 @@ const middle = (values: number[]): number => values.sort((a, b) => a - b)[values
 /** Ink on a px at most, in parts of what was taken for full. */
 const MOST_INK = 1.6;
 /** Px of the border and of the whole that are looked at for colors, at most. */
-const SAMPLES = 20_000;
+const SAMPLES = 200_000;
 
 /**
  * Tells ink from ground by their colors: the ground is a flat or evenly changing color along the border, the ink what lies farthest
@@ -64,18 +64,20 @@ export function findInk({ width, height, data }: Picture, choice: InkChoice = {}
     planes[c]![0]! + planes[c]![1]! * (x / width - 0.5) + planes[c]![2]! * (y / height - 0.5);
   let ink = choice.ink ?? null;
   if (!ink) {
-    const far: { d: number; color: Color }[] = [];
     const skip = Math.max(1, Math.floor((width * height) / SAMPLES));
-    for (let i = 0; i < width * height; i += skip) {
-      const [x, y] = [i % width, Math.floor(i / width)];
-      const color = [at(x, y, 0), at(x, y, 1), at(x, y, 2)] as const;
-      far.push({ d: Math.hypot(color[0] - groundAt(x, y, 0), color[1] - groundAt(x, y, 1), color[2] - groundAt(x, y, 2)), color });
+    const count = Math.floor((width * height - 1) / skip) + 1;
+    const far = new Float32Array(count);
+    for (let k = 0; k < count; k++) {
+      const [x, y] = [(k * skip) % width, Math.floor((k * skip) / width)];
+      far[k] = Math.hypot(at(x, y, 0) - groundAt(x, y, 0), at(x, y, 1) - groundAt(x, y, 1), at(x, y, 2) - groundAt(x, y, 2));
     }
-    far.sort((a, b) => b.d - a.d);
-    // Noise and a small mark of another color lie farther than the ink does: what is nearly as far as the farthest hundredth.
-    const top = far[Math.floor(far.length * 0.004)]?.d ?? 0;
-    const near = far.filter((f) => f.d >= 0.75 * top);
-    ink = [0, 1, 2].map((c) => middle(near.map((f) => f.color[c]!))) as unknown as Color;
+    // Noise and a small mark of another color lie farther than the ink does: what is nearly as far as the farthest part of the px, which
+    // is a smaller part where the letters are a small part of the picture.
+    const part = Math.min(0.004, Math.max(0.0003, 300 / (width * height)));
+    const top = far.slice().sort()[Math.max(0, count - 1 - Math.floor(count * part))]!;
+    const near: number[] = [];
+    for (let k = 0; k < count; k++) if (far[k]! >= 0.75 * top) near.push(k * skip);
+    ink = [0, 1, 2].map((c) => middle(near.map((i) => at(i % width, Math.floor(i / width), c)))) as unknown as Color;
   }
   const values = new Float32Array(width * height);
   const level = Math.min(0.95, Math.max(0.05, choice.level ?? 0.5));

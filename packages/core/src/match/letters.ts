@@ -71,7 +71,8 @@ export const union = (boxes: readonly Box[]): Box => ({
 /** Parts of ink that hang together, specks left out, the largest first cut off at `MOST_PARTS`. Takes time linear in the px. */
 export function takeApart(field: InkField, level = 0.5, specks = SPECK): TakenApart {
   const rough = components(field, level);
-  const tallest = Math.max(1, ...rough.parts.map((p) => height(p.box)));
+  // A noisy picture has more parts than a call takes arguments.
+  const tallest = rough.parts.reduce((most, p) => Math.max(most, height(p.box)), 1);
   const room = Math.floor(Math.sqrt(MOST_PX / (field.width * field.height)));
   const by = Math.max(1, Math.min(4, room, Math.ceil(WORKED_PX / tallest)));
   const big = enlarged(field, by);

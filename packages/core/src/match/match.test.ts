@@ -43,6 +43,7 @@ describe('words set by Skia in ten faces and spoiled as pictures are', () => {
     guesses: string[];
     softness: [number, number, number];
     traced: number;
+    noisy: { ink: [number, number, number]; parts: number; specks: number };
     bytes: number[];
   } & Record<'narrowed' | 'slanted' | 'upright' | 'joined' | 'touching' | 'few' | 'dirty' | 'turned' | 'accents', Looked>;
 
@@ -86,6 +87,11 @@ describe('words set by Skia in ten faces and spoiled as pictures are', () => {
     expect(Math.abs(one - 1)).toBeLessThan(0.35);
     expect(Math.abs(two - 2)).toBeLessThan(0.35);
     expect(seen.traced).toBeGreaterThan(0.975);
+  });
+  test('a few small letters in a large noisy picture are its ink, and noise alone breaks nothing', () => {
+    expect(seen.noisy.ink.map((v, i) => Math.abs(v - [0x40, 0x10, 0x20][i]!) < 24)).toEqual([true, true, true]);
+    expect(seen.noisy.parts).toBe(8);
+    expect(seen.noisy.specks).toBe(400);
   });
   test('a face takes some ten KiB for each script that it writes', () => {
     expect(Math.min(...seen.bytes)).toBeGreaterThan(8_000);
