@@ -1,6 +1,7 @@
 import { projective, type Picture } from '../drawn/index.js';
 import { FontError } from '../sfnt/index.js';
 import { findInk, type FoundInk, type InkChoice } from './ink.js';
+import { inkParts } from './letters.js';
 
 /** What a person does to a picture before its letters are looked for. Places are px of the picture as it is by then, y down. */
 export type PictureEdit =
@@ -181,7 +182,12 @@ function clear(values: Float32Array, w: number, h: number, most: number, ink: bo
   }
 }
 
-/** Levels to choose from, with how many parts ink falls into at each: where that number stays, a level is good. */
-export function levelLadder(picture: Edited, wish: InkWish, partsOf: (found: FoundInk) => number): { level: number; parts: number }[] {
-  return [0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8].map((level) => ({ level, parts: partsOf(inkOf(picture, { ...wish, level })) }));
+/**
+ * Levels to choose from, with how many parts ink falls into at each: where that number stays, a level is good.
+ * @param wish how ink is told from ground; its level does not count
+ */
+export function levelLadder(picture: Edited, wish: InkWish): { level: number; parts: number }[] {
+  // A field as it is found at half ink has the share of ink on each px.
+  const { field } = inkOf(picture, { ...wish, level: 0.5 });
+  return [0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8].map((level) => ({ level, parts: inkParts(field, level).length }));
 }

@@ -10,6 +10,8 @@ export {
   readWord,
   softnessOf,
   linesOf,
+  looseLetters,
+  inkParts,
   takeApart,
   union,
   type Box,

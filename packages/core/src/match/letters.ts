@@ -104,6 +104,17 @@ export function takeApart(field: InkField, level = 0.5, specks = SPECK): TakenAp
   };
 }
 
+/** Parts of ink as they are, without enlarging: to count them and to find lines. Specks are left out, at most `MOST_PARTS` stay. */
+export function inkParts(field: InkField, level = 0.5): Part[] {
+  const { parts } = components(field, level);
+  const tallest = parts.reduce((most, p) => Math.max(most, height(p.box)), 1);
+  return parts
+    .filter((p) => p.area >= SPECK * tallest ** 2)
+    .sort((a, b) => b.area - a.area)
+    .slice(0, MOST_PARTS)
+    .sort((a, b) => a.box.x0 - b.box.x0);
+}
+
 /** Connected parts of what is more ink than a level, corners counting as neighbors; boxes in px with parts of them. */
 function components({ width: w, height: h, values }: InkField, level: number): { owner: Int32Array; parts: Part[] } {
   const owner = new Int32Array(w * h).fill(-1);
@@ -429,6 +440,7 @@ const BEYOND: Readonly<Record<number, number>> = { 0.36: 0.358, 0.25: 0.674, 0.1
 
 /** A word taken out of a picture. */
 export interface ReadWord {
+  /** The ink that it was taken from: the line and some ground around it. */
   taken: TakenApart;
   /** A letter or null for each of the word's. */
   letters: (PictureLetter | null)[];
@@ -446,6 +458,50 @@ export interface ReadWord {
  * @returns null where the picture has nothing like it
  */
 export function readWord(field: InkField, usual: readonly number[]): ReadWord | null {
+  const line = aroundLine(field);
+  if (!line) return readLine(field, usual);
+  const read = readLine(line.field, usual);
+  if (!read) return null;
+  const back = (l: PictureLetter | null): PictureLetter | null => l && moved(l, line.x, line.y);
+  return { ...read, letters: read.letters.map(back), bare: read.bare.map(back), whole: back(read.whole) };
+}
+
+const moved = (l: PictureLetter, x: number, y: number): PictureLetter => ({
+  ...l,
+  x: l.x + x,
+  y: l.y + y,
+  box: { x0: l.box.x0 + x, y0: l.box.y0 + y, x1: l.box.x1 + x, y1: l.box.y1 + y },
+});
+
+/** The letters of a picture's largest line as its ink falls apart, while nobody has said what they are. */
+export function looseLetters(field: InkField): PictureLetter[] {
+  const around = aroundLine(field) ?? { field, x: 0, y: 0 };
+  const taken = takeApart(around.field);
+  const line = linesOf(taken.parts).sort((a, b) => reach(taken, b) - reach(taken, a))[0] ?? [];
+  return groupsOf(taken.parts, line).flatMap((g) => {
+    const letter = letterOf(taken, g);
+    return letter ? [moved(letter, around.x, around.y)] : [];
+  });
+}
+
+/** The part of a picture around its largest line, where that is a small part: enlarging all of it would only take time. */
+function aroundLine(field: InkField): { field: InkField; x: number; y: number } | null {
+  const parts = inkParts(field, LEVELS[1]);
+  const area = (list: readonly number[]): number => list.reduce((sum, i) => sum + parts[i]!.area, 0);
+  const [line] = linesOf(parts).sort((a, b) => area(b) - area(a));
+  if (!line) return null;
+  const box = union(line.map((i) => parts[i]!.box));
+  const margin = Math.ceil(0.7 * height(box)) + 4;
+  const [x, y] = [Math.max(0, Math.floor(box.x0) - margin), Math.max(0, Math.floor(box.y0) - margin)];
+  const [x1, y1] = [Math.min(field.width, Math.ceil(box.x1) + margin), Math.min(field.height, Math.ceil(box.y1) + margin)];
+  const [w, h] = [x1 - x, y1 - y];
+  if (w * h > 0.5 * field.width * field.height) return null;
+  const values = new Float32Array(w * h);
+  for (let r = 0; r < h; r++) values.set(field.values.subarray((y + r) * field.width + x, (y + r) * field.width + x1), r * w);
+  return { field: { width: w, height: h, values }, x, y };
+}
+
+function readLine(field: InkField, usual: readonly number[]): ReadWord | null {
   let best: { letters: Group[]; taken: TakenApart; cost: number } | null = null;
   LEVELS.forEach((level, i) => {
     const taken = takeApart(field, level);

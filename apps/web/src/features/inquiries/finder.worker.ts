@@ -3,17 +3,16 @@ import {
   charactersOf,
   decodeShapes,
   editPicture,
-  groupsOf,
   guessLetters,
   inkOf,
-  letterOf,
   levelLadder,
+  looseLetters,
   linesOf,
   namedLetters,
+  inkParts,
   readWord,
   searchFaces,
   searchWord,
-  takeApart,
   tracedSvg,
   usualWidths,
   widthsOf,
@@ -78,9 +77,8 @@ function prepare(edits: readonly PictureEdit[], wish: InkWish, ladder: boolean):
   found = inkOf(edited, wish);
   read = null;
   const { field } = found;
-  const taken = takeApart(field);
-  const lines = linesOf(taken.parts);
-  const partsOf = (f: FoundInk): number => takeApart(f.field).parts.length;
+  const parts = inkParts(field);
+  const lines = linesOf(parts);
   return {
     width: field.width,
     height: field.height,
@@ -89,9 +87,9 @@ function prepare(edits: readonly PictureEdit[], wish: InkWish, ladder: boolean):
     ink: Uint8ClampedArray.from(field.values, (v) => 255 * Math.min(1, v)),
     ground: found.ground,
     color: found.ink,
-    parts: taken.parts.length,
-    lines: lines.map((line) => boxAround(line.map((i) => taken.parts[i]!.box))),
-    ladder: ladder ? levelLadder(edited, wish, partsOf) : [],
+    parts: parts.length,
+    lines: lines.map((line) => boxAround(line.map((i) => parts[i]!.box))),
+    ladder: ladder ? levelLadder(edited, wish) : [],
   };
 }
 
@@ -106,9 +104,7 @@ const boxAround = (boxes: readonly Box[]): Box => ({
 function readLetters(word: string): ReadLetters {
   if (!found) throw new Error('There is no picture yet.');
   if (word.trim() === '') {
-    const taken = takeApart(found.field);
-    const line = linesOf(taken.parts).sort((a, b) => b.length - a.length)[0] ?? [];
-    const letters = groupsOf(taken.parts, line).flatMap((g) => letterOf(taken, g) ?? []);
+    const letters = looseLetters(found.field);
     const guesses = guessLetters(letters, faces);
     return { letters: letters.map((l, i) => ({ box: l.box, guesses: guesses[i]!.map((g) => String.fromCodePoint(g.codePoint)) })), cut: 0 };
   }
