@@ -77,7 +77,7 @@ const WORDS = [
   'Wexford',
   'Juniper',
   'Velvet',
-  'Zephyr',
+  'Bazaar',
   'Lantern',
   'Hazelnut',
   'Pottery',
@@ -237,7 +237,7 @@ for (const face of chosen)
     const groups = read?.taken.parts ?? [];
     const letters = read ? core.namedLetters(text, read, index) : [];
     const mid = performance.now();
-    const asWord = asWords || kind === 'joined' || (kind !== 'letters' && read?.cut >= 0.34 && read.whole);
+    const asWord = asWords || kind === 'joined' || (kind !== 'letters' && read && core.readsAsWord(read));
     const result =
       asWord && read?.whole
         ? core.searchWord(read.whole, text, index, (i) => i.family)

@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module';
 import { createCanvas, GlobalFonts, loadImage } from '@napi-rs/canvas';
-import { answerOf, decodeShapes, editPicture, inkOf, readWord, searchFaces, usualWidths, widthsOf } from '@orderly-glyph/core';
+import { decodeShapes, editPicture, findFaces, inkOf, readWord, usualWidths, widthsOf } from '@orderly-glyph/core';
 
 /** A small soft picture, as a customer copies it out of an old letterhead. */
 async function letterhead(words) {
@@ -41,15 +41,7 @@ export async function loadInquiries(client) {
   }
   const { field } = inkOf(editPicture(picture, []));
   const read = readWord(field, widthsOf(word, usualWidths(faces.map((f) => f.shapes))));
-  const letters = read.letters.flatMap((letter, i) => (letter ? [{ codePoint: word.codePointAt(i), letter }] : []));
-  const search = searchFaces(letters, faces, (f) => f.familyId);
-  const shapesOf = new Map(faces.map((f) => [f.item, f.shapes]));
-  const answer = answerOf(
-    search,
-    (f) => f.familyId,
-    (f) => shapesOf.get(f),
-    letters.map((l) => l.codePoint),
-  );
+  const { answer } = findFaces(word, read, faces, (f) => f.familyId);
   await client.call('POST', '/api/inquiries', {
     title: 'Thistledown letterhead',
     customer: 'Thistledown Tea Room',

@@ -67,24 +67,19 @@ export async function picture(
   return { width: image.width, height: image.height, data: out.getImageData(0, 0, image.width, image.height).data };
 }
 
-const codePoints = (text) => [...text].map((c) => c.codePointAt(0));
 export function looked(pic, text, { among = faces, wish = {}, options = {}, asWord = null } = {}) {
   const { field } = core.inkOf(core.editPicture(pic, []), wish);
   const read = core.readWord(field, core.widthsOf(text, usual));
   if (!read) return null;
-  const letters = core.namedLetters(text, read, among);
-  const word = asWord ?? read.cut >= 0.34;
-  const search = word ? core.searchWord(read.whole, text, among, familyOf, options) : core.searchFaces(letters, among, familyOf, options);
-  const answer = core.answerOf(search, familyOf, shapesOf, codePoints(text), word);
+  const { answer, letters } = core.findFaces(text, read, among, familyOf, { ...options, asWord });
   const [first] = answer.families;
   return {
-    letters: letters.length,
+    letters,
     first: first?.best.item,
     sureness: answer.sureness,
     stretch: first?.best.stretch,
     slant: first?.best.slant,
     turn: first?.best.turn,
-    blur: search.blur,
     scale: first?.best.scale,
     cut: read.cut,
     outline: first?.best.outline().length,

@@ -89,7 +89,8 @@ function surenessOf<T>([first, second]: readonly AnsweredFamily<T>[], tall: numb
   if (!first) return 'none';
   const rule = asWord ? RULES.word : RULES.letters;
   const { score } = first.best;
-  const next = second ? second.best.score / Math.max(1e-6, score) : Infinity;
+  // Beside nothing else nobody can say how much nearer it is: then nothing is sure.
+  const next = second ? second.best.score / Math.max(1e-6, score) : rule.next;
   if (score > rule.none) return 'none';
   if (letters >= LEAST_LETTERS && score < rule.surely(tall) && next > rule.next) return 'surely';
   if (score < rule.probably(tall) && next > PROBABLY_NEXT) return 'probably';

@@ -26,6 +26,7 @@ export { fitLetters, type LaidOver, type Pairing } from './fine.js';
 export { searchFaces, type Found, type NamedLetter, type Search, type SearchOptions } from './search.js';
 export { composeWord, LONGEST_WORD, searchWord, type WordShape } from './word.js';
 export { answerOf, areTwins, type FaceAnswer, type AnsweredFamily, type Sureness } from './answer.js';
+export { findFaces, readsAsWord, type FindOptions, type FoundFaces } from './find.js';
 export { editPicture, inkOf, levelLadder, MOST_PICTURE_PX, type Edited, type InkWish, type PictureEdit } from './edits.js';
 export { charactersOf, guessLetters, namedLetters, usualWidths, widthsOf, type Guess } from './reader.js';
 export { traceInk, tracedSvg } from './outline.js';

@@ -93,9 +93,9 @@ describe('words set by Skia in ten faces and spoiled as pictures are', () => {
     expect(seen.noisy.parts).toBe(8);
     expect(seen.noisy.specks).toBe(400);
   });
-  test('a face takes some ten KiB for each script that it writes', () => {
-    expect(Math.min(...seen.bytes)).toBeGreaterThan(8_000);
-    expect(Math.max(...seen.bytes)).toBeLessThan(80_000);
+  test('a face of Latin alone takes about 20 KB', () => {
+    // Gochi Hand, Young Serif, Atkinson, its bold and Be Vietnam Pro; the others write Greek or Cyrillic as well.
+    for (const i of [1, 3, 4, 5, 6]) expect(Math.abs(seen.bytes[i]! - 20_000)).toBeLessThan(5_000);
   });
 });
 
@@ -299,5 +299,7 @@ describe('an answer', () => {
     expect(near(0.06, 0.5)).toBe('nearest');
     expect(near(0.09, 0.5)).toBe('none');
     expect(answer([]).sureness).toBe('none');
+    // Beside nothing else nobody can say how near it is.
+    expect(answer([found('A', 0.002)]).sureness).toBe('probably');
   });
 });

@@ -1,3 +1,4 @@
+import type { Sureness } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { IsNull } from 'typeorm';
 import type { Compute } from '../../platform/compute/pool.js';
@@ -7,9 +8,9 @@ import { shapesOf } from './shapes.js';
 
 /** A face that came in later is news when so little more of the picture is left over than with the best so far. */
 const BETTER = 0.8;
-/** Inquiries and faces that are looked at in one go. */
+/** Inquiries that are looked at, and faces in one go. */
 const MOST_INQUIRIES = 200;
-const MOST_FACES = 500;
+const PART = 500;
 
 /** Looks for the pictures of open inquiries among faces that came in since they were searched. */
 export async function lookAgain(db: DataSource, compute: Compute, workspaceId: string): Promise<void> {
@@ -23,19 +24,27 @@ export async function lookAgain(db: DataSource, compute: Compute, workspaceId: s
   if (rows.length === 0) return;
   const first = new Date(Math.min(...rows.map((r) => r.searchedAt.getTime())));
   const begun = new Date();
-  const faces = await shapesOf(db, workspaceId, { since: first, most: MOST_FACES });
-  if (faces.length === 0) return;
-  const found = await compute.run('searchAgain', [
-    rows.map((r) => ({
-      ink: r.kept!,
-      word: r.reading.word,
-      without: r.reading.without,
-      asWord: r.reading.asWord,
-      stretched: r.reading.stretched,
-      slanted: r.reading.slanted,
-    })),
-    faces,
-  ]);
+  const asked = rows.map((r) => ({
+    ink: r.kept!,
+    word: r.reading.word,
+    without: r.reading.without,
+    asWord: r.reading.asWord,
+    stretched: r.reading.stretched,
+    slanted: r.reading.slanted,
+  }));
+  const found: ({ faceId: string; score: number; sureness: Sureness } | null)[] = rows.map(() => null);
+  let looked = 0;
+  // Part by part until all that came in were looked at: a collection may bring thousands.
+  for (;;) {
+    const faces = await shapesOf(db, workspaceId, { since: first, most: PART, from: looked });
+    if (faces.length === 0) break;
+    looked += faces.length;
+    (await compute.run('searchAgain', [asked, faces])).forEach((f, i) => {
+      if (f && (!found[i] || f.score < found[i].score)) found[i] = f;
+    });
+    if (faces.length < PART) break;
+  }
+  if (looked === 0) return;
   for (const [i, row] of rows.entries()) {
     const best = found[i];
     const known = row.candidates[0];

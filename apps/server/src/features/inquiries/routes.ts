@@ -1,4 +1,4 @@
-import { routes } from '@orderly-glyph/schema';
+import { routes, type Answer } from '@orderly-glyph/schema';
 import { attach } from '../../platform/http/attach.js';
 import type { App } from '../../platform/http/context.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
@@ -21,17 +21,14 @@ export function inquiriesRoutes(app: App): Bound[] {
     }),
     bind(app, routes.shapeWords, async ({ who, body }) => {
       const leads = await findFaces(db, who.workspaceId, body.faceIds);
-      const out = await Promise.all(
-        leads.map(async (lead) => {
-          const shaped = await compute.run(
-            'shapeWord',
-            [await getBlob(db.manager, who.workspaceId, lead.sha256), lead.faceIndex, body.text],
-            true,
-          );
-          return shaped ? [{ faceId: lead.faceId, ...shaped }] : [];
-        }),
-      );
-      return out.flat();
+      const out: Answer<typeof routes.shapeWords> = [];
+      // One after another: files may be large, and all of them at once would fill the memory.
+      for (const lead of leads) {
+        const bytes = await getBlob(db.manager, who.workspaceId, lead.sha256);
+        const shaped = await compute.run('shapeWord', [bytes, lead.faceIndex, body.text], true);
+        if (shaped) out.push({ faceId: lead.faceId, ...shaped });
+      }
+      return out;
     }),
     bind(app, routes.describeCandidates, ({ who, body }) => describeCandidates(db, who.workspaceId, body.faceIds)),
     bind(app, routes.listInquiries, ({ who }) => listInquiries(db, who.workspaceId)),

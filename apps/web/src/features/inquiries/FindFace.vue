@@ -283,7 +283,7 @@ const CURRENCIES = ['USD', 'EUR', 'GBP', 'PLN', 'UAH', 'VND', 'INR'];
             ><span class="note">Compare</span
             ><select v-model="reading.asWord" class="field py-0" @change="answer = null">
               <option :value="null">
-                {{ letters && letters.cut >= 0.34 ? 'by itself: the whole word' : 'by itself: letter by letter' }}
+                {{ letters?.asWord ? 'by itself: the whole word' : 'by itself: letter by letter' }}
               </option>
               <option :value="false">letter by letter</option>
               <option :value="true">the whole word, for letters that join</option>

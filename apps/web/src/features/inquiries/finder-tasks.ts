@@ -25,8 +25,8 @@ export interface PreparedPicture {
 
 export interface ReadLetters {
   letters: { box: PictureBox | null; guesses: string[] }[];
-  /** Share of the letters that had to be cut from others. */
-  cut: number;
+  /** Whether it is compared as one shape unless somebody says otherwise. */
+  asWord: boolean;
 }
 
 export interface FinderAnswer {

@@ -1,18 +1,15 @@
 import {
-  answerOf,
-  charactersOf,
   decodeShapes,
   editPicture,
+  findFaces,
   guessLetters,
   inkOf,
   levelLadder,
   looseLetters,
   linesOf,
-  namedLetters,
   inkParts,
+  readsAsWord,
   readWord,
-  searchFaces,
-  searchWord,
   tracedSvg,
   usualWidths,
   widthsOf,
@@ -42,8 +39,6 @@ let original: { width: number; height: number; data: Uint8ClampedArray } | null 
 let edited: Edited | null = null;
 let found: FoundInk | null = null;
 let read: { word: string; result: ReadWord } | null = null;
-
-const codePointsOf = (word: string): number[] => charactersOf(word).map((c) => c.codePointAt(0)!);
 
 function addShapes(pack: ArrayBuffer): number {
   const view = new DataView(pack);
@@ -106,13 +101,16 @@ function readLetters(word: string): ReadLetters {
   if (word.trim() === '') {
     const letters = looseLetters(found.field);
     const guesses = guessLetters(letters, faces);
-    return { letters: letters.map((l, i) => ({ box: l.box, guesses: guesses[i]!.map((g) => String.fromCodePoint(g.codePoint)) })), cut: 0 };
+    return {
+      letters: letters.map((l, i) => ({ box: l.box, guesses: guesses[i]!.map((g) => String.fromCodePoint(g.codePoint)) })),
+      asWord: false,
+    };
   }
   const result = readWord(found.field, widthsOf(word, usual));
   read = result ? { word, result } : null;
   return {
     letters: (result?.letters ?? []).map((l) => ({ box: l?.box ?? null, guesses: [] })),
-    cut: result?.cut ?? 0,
+    asWord: result !== null && readsAsWord(result),
   };
 }
 
@@ -125,50 +123,26 @@ interface Asked {
 
 function search(asked: Asked): FinderAnswer {
   if (!read) throw new Error('The word comes first.');
-  const { word, result } = read;
-  const codePoints = codePointsOf(word);
-  const letters = namedLetters(word, result, faces, asked.without);
-  // A word with letters that no face is indexed by can only be compared by the others.
-  const whole = result.whole !== null && faces.some((f) => codePoints.every((c) => f.shapes.letters.has(c)));
-  const asWord = (asked.asWord ?? result.cut >= 0.34) && whole;
-  const options = { stretched: asked.stretched, slanted: asked.slanted };
   const began = performance.now();
-  const searched = asWord
-    ? searchWord(result.whole!, word, faces, (i) => i.familyId, options)
-    : searchFaces(letters, faces, (i) => i.familyId, options);
-  const answer = answerOf(
-    searched,
-    (i) => i.familyId,
-    (i) => shapes.get(i.faceId)!,
-    asWord ? codePoints : letters.map((l) => l.codePoint),
-    asWord,
-  );
-  return described(answer, asWord, performance.now() - began, letters.length);
+  const { answer, asWord, letters } = findFaces(read.word, read.result, faces, (i) => i.familyId, asked);
+  return described(answer, asWord, performance.now() - began, letters);
 }
 
 /** The nearest faces anew, with the word as they shape it: kerned, joined, with their ligatures. */
 function searchShaped(words: readonly { faceId: string; polygons: number[][] }[], asked: Asked): FinderAnswer | null {
-  const whole = read?.result.whole;
-  if (!read || !whole) return null;
+  if (!read?.result.whole) return null;
   const by = new Map(words.map((w) => [w.faceId, w.polygons]));
   const some = faces.filter((f) => by.has(f.item.faceId));
   const began = performance.now();
-  const searched = searchWord(
-    whole,
+  const { answer, letters } = findFaces(
     read.word,
+    read.result,
     some,
     (i) => i.familyId,
-    { stretched: asked.stretched, slanted: asked.slanted },
+    asked,
     (face) => wordOf(by.get(face.item.faceId)!),
   );
-  const answer = answerOf(
-    searched,
-    (i) => i.familyId,
-    (i) => shapes.get(i.faceId)!,
-    codePointsOf(read.word),
-    true,
-  );
-  return described(answer, true, performance.now() - began, codePointsOf(read.word).length);
+  return described(answer, true, performance.now() - began, letters);
 }
 
 function wordOf(polygons: number[][]): { polygons: number[][]; xMin: number; yMin: number; width: number; height: number } | null {

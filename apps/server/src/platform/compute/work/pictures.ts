@@ -1,22 +1,17 @@
 import { readFile } from 'node:fs/promises';
 import {
-  answerOf,
-  charactersOf,
   decodeShapes,
   drawContour,
+  findFaces,
   FlattenPen,
   FontError,
-  namedLetters,
   openFace,
   readWord,
-  searchFaces,
-  searchWord,
   SvgPathPen,
   TransformPen,
   usualWidths,
   widthsOf,
   wordShapes,
-  type FaceShapes,
   type IndexedFace,
   type InkField,
   type Sureness,
@@ -105,39 +100,20 @@ export function inkFrom({ width, height, values }: Asked['ink']): InkField {
 /**
  * Looks for kept pictures among some faces.
  * @param faces their shapes as Base64
- * @param usual faces by which widths are judged when there are few to look among
  */
 export function searchAgain(
   asked: readonly Asked[],
   faces: readonly { faceId: string; familyId: string; shapes: string }[],
 ): ({ faceId: string; score: number; sureness: Sureness } | null)[] {
-  type Item = { faceId: string; familyId: string };
-  const shapes = new Map<Item, FaceShapes>();
-  const indexed = faces.flatMap((f): IndexedFace<Item>[] => {
-    const item = { faceId: f.faceId, familyId: f.familyId };
-    const own = decodeShapes(new Uint8Array(Buffer.from(f.shapes, 'base64')));
-    shapes.set(item, own);
-    return [{ item, shapes: own }];
-  });
-  const usual = usualWidths(shapes.values());
+  const indexed = faces.map(({ faceId, familyId, shapes }): IndexedFace<{ faceId: string; familyId: string }> => ({
+    item: { faceId, familyId },
+    shapes: decodeShapes(new Uint8Array(Buffer.from(shapes, 'base64'))),
+  }));
+  const usual = usualWidths(indexed.map((f) => f.shapes));
   return asked.map((a) => {
     const read = readWord(inkFrom(a.ink), widthsOf(a.word, usual));
     if (!read) return null;
-    const codePoints = charactersOf(a.word).map((c) => c.codePointAt(0)!);
-    const letters = namedLetters(a.word, read, indexed, a.without);
-    const whole = read.whole !== null && indexed.some((f) => codePoints.every((c) => f.shapes.letters.has(c)));
-    const asWord = (a.asWord ?? read.cut >= 0.34) && whole;
-    const options = { stretched: a.stretched, slanted: a.slanted };
-    const search = asWord
-      ? searchWord(read.whole!, a.word, indexed, (i) => i.familyId, options)
-      : searchFaces(letters, indexed, (i) => i.familyId, options);
-    const answer = answerOf(
-      search,
-      (i) => i.familyId,
-      (i) => shapes.get(i)!,
-      codePoints,
-      asWord,
-    );
+    const { answer } = findFaces(a.word, read, indexed, (i) => i.familyId, a);
     const first = answer.families[0]?.best;
     return first ? { faceId: first.item.faceId, score: first.score, sureness: answer.sureness } : null;
   });
