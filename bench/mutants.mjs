@@ -1,13 +1,23 @@
 // How many small wrong edits the unit tests notice, over rights, coverage, place, sfnt and face of the core.
-// node bench/mutants.mjs [COUNT] [SEED]: the named ones first, then COUNT drawn at random; worked in a copy, never here.
-import { execFileSync, spawnSync } from 'node:child_process';
+// node bench/mutants.mjs [COUNT] [SEED] [--in FOLDER_OR_FILE,…] [--tests PATTERN] [--near] [--no-named]: the named ones first, then COUNT at random.
+// The source is compiled into copies, one a core, and edited there, never here; each edit is shown to the suites that run through
+// its line, those nearest first, in a process of its own. Edits that change nothing are kept with their reason in mutants.json.
+import { execFileSync, spawn } from 'node:child_process';
 import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { SourceMap } from 'node:module';
+import { availableParallelism, tmpdir } from 'node:os';
+import { dirname, join, relative } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import { transformSync } from '@swc/core';
 import { ROOT } from '../scripts/lib/system.mjs';
 
 const FOLDERS = ['rights', 'coverage', 'place', 'sfnt', 'face'];
 const core = 'packages/core/src';
+const { values: options, positionals } = parseArgs({
+  allowPositionals: true,
+  options: { in: { type: 'string' }, tests: { type: 'string' }, near: { type: 'boolean' }, 'no-named': { type: 'boolean' } },
+});
 
 /** Edits that once went unnoticed. */
 const NAMED = [
@@ -57,134 +67,238 @@ const SLIPS = [
   [/(?<= )!(?=\w)/g, ''],
 ];
 
-let seed = Number(process.argv[3] ?? 1);
+let seed = Number(positionals[1] ?? 1);
 /** Numerical Recipes' linear congruential generator. */
 const random = () => (seed = (1664525 * seed + 1013904223) >>> 0) / 2 ** 32;
 
-const copy = mkdtempSync(join(tmpdir(), 'mutants-'));
-// All that is kept in the repository: some tests look into documents and benches.
-for (const name of execFileSync('git', ['ls-files', '-z'], { cwd: ROOT, encoding: 'utf8' }).split('\0').filter(Boolean)) {
-  mkdirSync(dirname(join(copy, name)), { recursive: true });
-  copyFileSync(join(ROOT, name), join(copy, name));
-}
-mkdirSync(join(copy, 'node_modules'));
-for (const name of readdirSync(join(ROOT, 'node_modules')))
-  if (!name.startsWith('.') && name !== '@orderly-glyph') symlinkSync(join(ROOT, 'node_modules', name), join(copy, 'node_modules', name));
-// Some suites run programs on what was built before; those run through nothing that is edited.
-for (const name of ['core', 'node', 'schema'])
-  if (existsSync(join(ROOT, 'packages', name, 'dist')))
-    symlinkSync(join(ROOT, 'packages', name, 'dist'), join(copy, 'packages', name, 'dist'));
-
-const JEST = join(ROOT, 'node_modules/jest/bin/jest.js');
-/** An edit that makes a suite hang is noticed by that: no suite takes more than a minute and a half. */
-const jest = (...args) =>
-  spawnSync(process.execPath, ['--experimental-vm-modules', '--no-warnings', JEST, '--selectProjects', 'unit', '-i', ...args], {
-    cwd: copy,
-    encoding: 'utf8',
-    timeout: 400_000,
-    killSignal: 'SIGKILL',
+/** JavaScript of a source text and the map back to it. */
+const compiled = (file, text) =>
+  transformSync(text, {
+    filename: file,
+    sourceMaps: true,
+    jsc: { target: 'es2022', parser: { syntax: 'typescript' } },
+    module: { type: 'es6' },
   });
 
-/** Lines of the core that each suite runs through, and how long it took: an edit is shown to those suites alone, quick ones first. */
-const suites = [];
-function measure() {
-  const listed = jest('--listTests')
-    .stdout.split('\n')
-    .filter((path) => /packages\/(core|node)\//.test(path));
-  for (const path of listed) {
-    const out = join(copy, '.coverage');
-    const began = Date.now();
-    const options = ['--coverageProvider', 'v8', '--coverageReporters', 'json', '--coverageDirectory', out];
-    // The named ones lie in other folders too.
-    const only = [...FOLDERS, 'font', 'outline'].flatMap((f) => ['--collectCoverageFrom', `${core}/${f}/**/*.ts`]);
-    // A test that fails without any edit would notice every one.
-    const run = jest('--coverage', ...options, ...only, '--runTestsByPath', path);
-    if (run.status !== 0) throw new Error(`${path} fails as it is: ${run.signal ?? ''} ${run.stderr?.slice(-3000)}`);
-    const lines = new Map();
-    const hits = existsSync(join(out, 'coverage-final.json')) ? JSON.parse(readFileSync(join(out, 'coverage-final.json'), 'utf8')) : {};
-    for (const [file, { statementMap, s }] of Object.entries(hits)) {
-      const hit = new Set();
-      for (const [id, { start, end }] of Object.entries(statementMap))
-        if (s[id] > 0) for (let line = start.line; line <= end.line; line++) hit.add(line);
-      lines.set(file.slice(file.indexOf(core) + core.length + 1), hit);
+/** Files of the repository, also those that are new. */
+const kept = () =>
+  execFileSync('git', ['ls-files', '-z', '--cached', '--others', '--exclude-standard'], { cwd: ROOT, encoding: 'utf8' })
+    .split('\0')
+    .filter((name) => name !== '' && existsSync(join(ROOT, name)));
+/** A copy of all that is kept in the repository (some tests look into documents and benches), its packages compiled in place. */
+function makeCopy() {
+  const copy = mkdtempSync(join(tmpdir(), 'mutants-'));
+  for (const name of kept()) {
+    mkdirSync(dirname(join(copy, name)), { recursive: true });
+    copyFileSync(join(ROOT, name), join(copy, name));
+    if (/^(packages|apps\/server\/test)\/.*(?<!\.d)\.ts$/.test(name)) {
+      const { code } = compiled(name, readFileSync(join(ROOT, name), 'utf8'));
+      writeFileSync(join(copy, name.replace(/\.ts$/, '.js')), code);
     }
-    suites.push({ path, took: Date.now() - began, lines });
-    rmSync(out, { recursive: true, force: true });
   }
-  suites.sort((a, b) => a.took - b.took);
-}
-function noticed(file, line) {
-  // A suite that is named after the file, then those of its folder, then quick ones.
-  const near = ({ path }) => (path.includes(`/${file.replace(/\.ts$/, '')}.`) ? 0 : path.includes(`/${dirname(file)}/`) ? 1 : 2);
-  const through = suites
-    .filter((s) => s.lines.get(file)?.has(line))
-    .sort((a, b) => near(a) - near(b) || a.took - b.took)
-    .map((s) => s.path);
-  // One after another: most edits are noticed by the first, and the slow ones then never run.
-  return through.some((path) => failsOf(jest('--bail', '--runTestsByPath', path), path));
-}
-/** Whether tests failed, or hung. @throws Error when there was no run to speak of, which would count as noticing anything */
-function failsOf({ status, signal, stderr }, path) {
-  if (status === 0) return false;
-  if (signal === 'SIGKILL' || /^(Tests|Test Suites):.* failed/m.test(stderr ?? '')) return true;
-  throw new Error(`${path} did not run: ${signal ?? status} ${stderr?.slice(-2000)}`);
+  mkdirSync(join(copy, 'node_modules/@orderly-glyph'), { recursive: true });
+  for (const name of readdirSync(join(ROOT, 'node_modules')))
+    if (!name.startsWith('.') && name !== '@orderly-glyph') symlinkSync(join(ROOT, 'node_modules', name), join(copy, 'node_modules', name));
+  for (const name of ['core', 'node', 'schema']) {
+    symlinkSync(join(copy, 'packages', name), join(copy, 'node_modules/@orderly-glyph', name));
+    const path = join(copy, 'packages', name, 'package.json');
+    writeFileSync(path, readFileSync(path, 'utf8').replaceAll('./dist/', './src/'));
+    // Some suites run programs on what was built before; those run through nothing that is edited.
+    if (existsSync(join(ROOT, 'packages', name, 'dist')))
+      symlinkSync(join(ROOT, 'packages', name, 'dist'), join(copy, 'packages', name, 'dist'));
+  }
+  return copy;
 }
 
-/** Offsets in a text that lie in a comment, an import or a data file's strings. */
+/** Ends with what a suite said: passed, failed (also by hanging), and the milliseconds it took. */
+function runSuite(copy, path, { most = 300_000, coverage } = {}) {
+  const began = Date.now();
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, ['--no-warnings', '--expose-gc', join(ROOT, 'bench/suite.mjs'), join(copy, path)], {
+      cwd: copy,
+      stdio: ['ignore', 'ignore', 'pipe'],
+      detached: true,
+      env: { ...process.env, ...(coverage && { NODE_V8_COVERAGE: coverage }) },
+    });
+    let said = '';
+    child.stderr.on('data', (data) => (said = (said + data).slice(-3000)));
+    // With what it started itself.
+    const clock = setTimeout(() => process.kill(-child.pid, 'SIGKILL'), most);
+    child.on('close', (status) => {
+      clearTimeout(clock);
+      resolve({ passed: status === 0, took: Date.now() - began, said });
+    });
+  });
+}
+
+/** JavaScript of each file of the core: where each mapped piece begins and the line of the source that it comes from. */
+const pieces = new Map();
+function piecesOf(file) {
+  if (!pieces.has(file)) {
+    const { code, map } = compiled(file, readFileSync(join(ROOT, core, file), 'utf8'));
+    const source = new SourceMap(JSON.parse(map));
+    const found = [];
+    let at = 0;
+    code.split('\n').forEach((text, line) => {
+      let last = -1;
+      for (const word of text.matchAll(/\S+/g)) {
+        const entry = source.findEntry(line, word.index);
+        if (entry.originalLine !== undefined && entry.originalLine !== last) found.push([at + word.index, (last = entry.originalLine) + 1]);
+      }
+      at += text.length + 1;
+    });
+    pieces.set(file, found);
+  }
+  return pieces.get(file);
+}
+/** Lines of a file that ran, of V8's nested ranges with their counts. */
+function linesRun(file, functions) {
+  const found = piecesOf(file);
+  const ran = new Array(found.length).fill(false);
+  const ranges = functions.flatMap((f) => f.ranges).sort((a, b) => a.startOffset - b.startOffset || b.endOffset - a.endOffset);
+  for (const { startOffset, endOffset, count } of ranges)
+    found.forEach(([at], i) => {
+      if (at >= startOffset && at < endOffset) ran[i] = count > 0;
+    });
+  return new Set(found.filter((_, i) => ran[i]).map(([, line]) => line));
+}
+
+/** Lines of the core that each suite runs through, and how long it took. */
+const suites = [];
+async function measure(copy, path) {
+  const folder = join(copy, `.coverage-${suites.length}-${Date.now()}`);
+  const { passed, took, said } = await runSuite(copy, path, { coverage: folder });
+  // A test that fails without any edit would notice every one.
+  if (!passed) return console.log(`${path} fails as it is: ${said}`);
+  const lines = new Map();
+  for (const name of readdirSync(folder))
+    for (const { url, functions } of JSON.parse(readFileSync(join(folder, name), 'utf8')).result) {
+      if (!url.startsWith('file:')) continue;
+      const file = relative(join(copy, core), fileURLToPath(url)).replace(/\.js$/, '.ts');
+      if (file.startsWith('.') || !existsSync(join(ROOT, core, file))) continue;
+      lines.set(
+        file,
+        (lines.get(file) ?? new Set()).union?.(linesRun(file, functions)) ??
+          new Set([...(lines.get(file) ?? []), ...linesRun(file, functions)]),
+      );
+    }
+  rmSync(folder, { recursive: true, force: true });
+  suites.push({ path, took, lines });
+}
+
+/** Milliseconds of the longest suite of another folder that an edit is shown to. */
+const MOST_FAR = 30_000;
+/** The first suite that notices what a copy holds now, or none. */
+async function noticedBy(copy, file, line) {
+  // Suites of the same room, quick ones first, then those of others.
+  const near = ({ path }) => (path.includes(`/src/${file.split('/')[0]}/`) ? 1 : 2);
+  const through = suites
+    .filter((s) => s.lines.get(file)?.has(line) && (near(s) < 2 || (!options.near && s.took < MOST_FAR)))
+    .sort((a, b) => near(a) - near(b) || a.took - b.took);
+  // An edit that makes a suite hang is noticed by that.
+  for (const { path, took } of through) if (!(await runSuite(copy, path, { most: 10_000 + 8 * took })).passed) return path;
+  return null;
+}
+
+/** Offsets in a text that lie in a comment, an import, a type or a sentence. */
 function isCode(text, at) {
   const line = text.slice(text.lastIndexOf('\n', at) + 1, text.indexOf('\n', at));
   return !/^\s*(\*|\/\/|\/\*|import |export (type|interface|\{|\*)|throw )/.test(line);
 }
+const lineOf = (text, at) => text.slice(0, at).split('\n').length;
+const lineText = (text, at) => text.slice(text.lastIndexOf('\n', at) + 1, text.indexOf('\n', at)).trim();
 
-const generated = [];
-for (const folder of FOLDERS) {
+/** All slips that could be made in the folders. */
+function allSlips() {
+  const asked = options.in?.split(',') ?? FOLDERS;
   const walk = (dir) =>
-    readdirSync(join(ROOT, core, dir), { withFileTypes: true }).flatMap((e) =>
-      e.isDirectory()
-        ? e.name === 'data'
-          ? []
-          : walk(`${dir}/${e.name}`)
-        : /(?<!\.test)\.ts$/.test(e.name) && e.name !== 'index.ts'
-          ? [`${dir}/${e.name}`]
-          : [],
-    );
-  for (const file of walk(folder)) {
+    dir.endsWith('.ts')
+      ? [dir]
+      : readdirSync(join(ROOT, core, dir), { withFileTypes: true }).flatMap((e) =>
+          e.isDirectory()
+            ? e.name === 'data'
+              ? []
+              : walk(`${dir}/${e.name}`)
+            : /(?<!\.test)\.ts$/.test(e.name) && e.name !== 'index.ts'
+              ? [`${dir}/${e.name}`]
+              : [],
+        );
+  const all = [];
+  for (const file of asked.flatMap(walk)) {
     const text = readFileSync(join(ROOT, core, file), 'utf8');
     for (const [pattern, to] of SLIPS)
-      for (const match of text.matchAll(pattern))
-        if (isCode(text, match.index))
-          generated.push({ file, at: match.index, from: match[0], to: typeof to === 'string' ? to : to(match[0]) });
+      for (const { 0: from, index: at } of text.matchAll(pattern))
+        if (isCode(text, at)) all.push({ file, at, from, to: typeof to === 'string' ? to : to(from), code: lineText(text, at) });
   }
+  return all;
 }
-const wanted = Number(process.argv[2] ?? 400);
-const drawn = [];
-while (drawn.length < Math.min(wanted, generated.length)) drawn.push(...generated.splice(Math.floor(random() * generated.length), 1));
 
-const score = { noticed: 0, all: 0 };
-const named = { noticed: 0, all: 0 };
-const lineOf = (text, at) => text.slice(0, at).split('\n').length;
-function tryOne(file, at, from, to, tally, say) {
-  const path = join(copy, core, file);
-  const whole = readFileSync(path, 'utf8');
-  if (at < 0) return console.log(`not found: ${say}`);
-  writeFileSync(path, whole.slice(0, at) + to + whole.slice(at + from.length));
-  tally.all++;
-  const line = lineOf(whole, at);
-  if (noticed(file, line)) tally.noticed++;
-  else console.log(`survived: ${file}:${line} ${say}`);
-  writeFileSync(path, whole);
-  console.log(`${tally.noticed} of ${tally.all}`);
-  // What is unedited must still pass, or the machine is what fails.
-  if (tally.all % 25 === 0 && failsOf(jest('--runTestsByPath', suites[0].path), suites[0].path))
-    throw new Error('A suite fails without any edit.');
-}
+/** Edits that were read and change nothing that anyone could see: { file, code, from, to, why }. */
+const SAME = JSON.parse(readFileSync(join(ROOT, 'bench/mutants.json'), 'utf8'));
+const same = (m) => SAME.some((s) => s.file === m.file && s.code === m.code && s.from === m.from && s.to === m.to);
+
+const copies = Array.from({ length: availableParallelism() }, makeCopy);
+/** Each of a list by whichever copy is free. */
+const share = (list, work) => {
+  const left = list[Symbol.iterator]();
+  return Promise.all(
+    copies.map(async (copy) => {
+      for (const one of left) await work(copy, one);
+    }),
+  );
+};
+const score = { noticed: 0, all: 0, same: 0 };
+const named = { noticed: 0, all: 0, same: 0 };
+const tryOne =
+  (tally) =>
+  async (copy, { file, at, from, to, code, say }) => {
+    const text = readFileSync(join(ROOT, core, file), 'utf8');
+    if (at < 0) return console.log(`not found: ${say}`);
+    const path = join(copy, core, file.replace(/\.ts$/, '.js'));
+    let edited;
+    try {
+      edited = compiled(file, text.slice(0, at) + to + text.slice(at + from.length)).code;
+    } catch {
+      // Not a program any more (“a ?? b && c”): no edit that anyone could make.
+      return;
+    }
+    const whole = compiled(file, text).code;
+    // In a type: there is nothing to notice.
+    if (edited === whole) return;
+    writeFileSync(path, edited);
+    const line = lineOf(text, at);
+    const by = await noticedBy(copy, file, line);
+    writeFileSync(path, whole);
+    if (by === null && same({ file, code, from, to })) return void tally.same++;
+    tally.all++;
+    if (by) tally.noticed++;
+    else console.log(`survived: ${file}:${line} “${from}” to “${to}” | ${say ?? code}`);
+    if (tally.all % 20 === 0) console.log(`${tally.noticed} of ${tally.all}`);
+  };
 try {
-  measure();
-  for (const { path, took } of suites) console.log(`${(took / 1000).toFixed(1)} s ${path.slice(copy.length)}`);
-  for (const [say, file, from, to] of NAMED) tryOne(file, readFileSync(join(copy, core, file), 'utf8').indexOf(from), from, to, named, say);
-  console.log(`named: ${named.noticed} of ${named.all} noticed`);
-  for (const { file, at, from, to } of drawn) tryOne(file, at, from, to, score, `“${from}” to “${to}”`);
-  console.log(`drawn: ${score.noticed} of ${score.all} noticed (${((100 * score.noticed) / Math.max(1, score.all)).toFixed(1)}%)`);
+  const listed = kept()
+    .filter((name) => /^packages\/(core|node)\/.*\.test\.ts$/.test(name) && new RegExp(options.tests ?? '').test(name))
+    .map((name) => name.replace(/\.ts$/, '.js'));
+  await share(listed, measure);
+  for (const { path, took } of suites.sort((a, b) => a.took - b.took)) console.log(`${(took / 1000).toFixed(1)} s ${path}`);
+  if (!options['no-named']) {
+    const edits = NAMED.map(([say, file, from, to]) => ({
+      say,
+      file,
+      from,
+      to,
+      at: readFileSync(join(ROOT, core, file), 'utf8').indexOf(from),
+    }));
+    await share(edits, tryOne(named));
+    console.log(`named: ${named.noticed} of ${named.all} noticed`);
+  }
+  const slips = allSlips();
+  const drawn = [];
+  const wanted = Math.min(Number(positionals[0] ?? 400), slips.length);
+  while (drawn.length < wanted) drawn.push(...slips.splice(Math.floor(random() * slips.length), 1));
+  await share(drawn, tryOne(score));
+  const percent = ((100 * score.noticed) / Math.max(1, score.all)).toFixed(1);
+  console.log(`drawn: ${score.noticed} of ${score.all} noticed (${percent}%), ${score.same} more change nothing`);
 } finally {
-  rmSync(copy, { recursive: true, force: true });
+  for (const copy of copies) rmSync(copy, { recursive: true, force: true, maxRetries: 20, retryDelay: 500 });
 }

@@ -1,9 +1,9 @@
 import { python } from '../../../test/python.js';
 import { readFont } from '../../../test/fonts.js';
 import { faceOf } from '../../../test/face.js';
-import { CFF, type Cff, type OpenTables } from '../index.js';
+import { CFF, FontError, type Cff, type OpenTables } from '../index.js';
 import { Writer } from '../writer.js';
-import { DICT, putInteger, readDict, readIndex, writeDict, writeIndex } from './cff-parts.js';
+import { DICT, putInteger, readDict, readIndex, writeDict, writeIndex, type CffDict } from './cff-parts.js';
 import { Reader } from '../reader.js';
 
 const NO_TABLES = { table: () => null, has: () => false, bytes: () => null } as unknown as OpenTables;
@@ -189,4 +189,24 @@ test.each([
     { registry: 'Adobe', ordering: 'Identity', supplement: 0 },
     2,
   ]);
+});
+
+test('a text longer than a call has room for is read, and one by an impossible number refused', () => {
+  const cff = CFF.read(faceOf(readFont('serifOtf')).bytes('CFF ')!, NO_TABLES);
+  const texts = new Map([...cff.texts, [DICT.Notice, 'x'.repeat(300_000)]]);
+  const again = CFF.read(CFF.write({ ...cff, texts }, NO_TABLES), NO_TABLES);
+  expect(again.texts.get(DICT.Notice)).toHaveLength(300_000);
+  // A dictionary of one entry: the notice is text number -1, or the registry, the ordering and the supplement are not there.
+  for (const top of [new Map([[DICT.Notice, [-1]]]), new Map([[DICT.ROS, []]]), new Map([[DICT.charset, [-1]]])] as CffDict[]) {
+    const w = new Writer();
+    for (const b of [1, 0, 4, 4]) w.u8(b);
+    writeIndex(w, [Uint8Array.of(65)], false);
+    const whole = (at: number): Uint8Array => writeDict(new Map([...top, [DICT.CharStrings, [at]]]), new Set([DICT.CharStrings]));
+    const end = w.length + 5 + whole(0).length + 4;
+    writeIndex(w, [whole(end)], false);
+    writeIndex(w, [], false);
+    writeIndex(w, [], false);
+    writeIndex(w, [Uint8Array.of(14)], false);
+    expect(() => CFF.read(w.done(), NO_TABLES)).toThrow(FontError);
+  }
 });

@@ -69,7 +69,12 @@ const OFFSETS: ReadonlySet<number> = new Set(COMPUTED.filter((o) => o !== DICT.R
 
 const bad = (message: string): FontError => new FontError('bad-table', message, { table: 'CFF ' });
 const all = (index: CffIndex): Uint8Array[] => Array.from({ length: index.count }, (_, i) => index.get(i));
-const latin1 = (bytes: Uint8Array): string => String.fromCharCode(...bytes);
+/** Piece by piece, since a call takes no more arguments than fit on the stack. */
+function latin1(bytes: Uint8Array): string {
+  let text = '';
+  for (let i = 0; i < bytes.length; i += 4096) text += String.fromCharCode(...bytes.subarray(i, i + 4096));
+  return text;
+}
 const fromLatin1 = (text: string): Uint8Array => Uint8Array.from(text, (c) => c.charCodeAt(0));
 const plain = (dict: CffDict): CffDict => new Map([...dict].filter(([o]) => !COMPUTED.includes(o) && !TEXT_OPERATORS.includes(o)));
 
@@ -143,14 +148,14 @@ export const CFF: Table<Cff> = {
     const globals = readIndex(r, strings.end, false);
     if (tops.count !== 1) throw bad('The CFF table holds another number of fonts than one.');
     const top = readDict(tops.get(0));
-    const textOf = (sid: number): string =>
-      sid < CFF_STANDARD_STRINGS.length ? CFF_STANDARD_STRINGS[sid]! : latin1(strings.get(sid - CFF_STANDARD_STRINGS.length));
+    const textOf = (sid: unknown): string => {
+      if (typeof sid !== 'number' || !Number.isInteger(sid) || sid < 0) throw bad('The CFF table names a text that cannot be there.');
+      return CFF_STANDARD_STRINGS[sid] ?? latin1(strings.get(sid - CFF_STANDARD_STRINGS.length));
+    };
     const texts = (dict: CffDict): Map<number, string> =>
-      new Map(
-        [...dict].filter(([o, v]) => TEXT_OPERATORS.includes(o) && typeof v[0] === 'number').map(([o, v]) => [o, textOf(v[0] as number)]),
-      );
+      new Map([...dict].filter(([o, v]) => TEXT_OPERATORS.includes(o) && typeof v[0] === 'number').map(([o, v]) => [o, textOf(v[0])]));
     const charStrings = readIndex(r, operand(top, DICT.CharStrings) ?? -1, false);
-    const ros = top.get(DICT.ROS) as number[] | undefined;
+    const ros = top.get(DICT.ROS);
     const charset = readCharset(r, operand(top, DICT.charset) ?? 0, charStrings.count);
     const fdArray = operand(top, DICT.FDArray);
     const fonts = fdArray === undefined ? null : all(readIndex(r, fdArray, false)).map((d) => readDict(d));
@@ -160,7 +165,7 @@ export const CFF: Table<Cff> = {
       name: names.count > 0 ? latin1(names.get(0)) : '',
       topDict: plain(top),
       texts: texts(top),
-      ros: ros ? { registry: textOf(ros[0]!), ordering: textOf(ros[1]!), supplement: ros[2]! } : null,
+      ros: ros ? { registry: textOf(ros[0]), ordering: textOf(ros[1]), supplement: operand(top, DICT.ROS, 2) ?? 0 } : null,
       charset: ros ? charset : charset.map(textOf),
       encoding: ros ? null : readEncoding(r, operand(top, DICT.Encoding) ?? 0, textOf),
       globalSubrs: all(globals),
@@ -182,8 +187,8 @@ function keepTexts(dict: CffDict, texts: Map<number, string>): CffDict {
 }
 
 function readCharset(r: Reader, at: number, glyphCount: number): number[] {
-  if (at <= 2) {
-    const known = PREDEFINED[at]!;
+  const known = PREDEFINED[at];
+  if (known) {
     if (glyphCount > known.length) throw bad('The CFF table names fewer glyphs than it has.');
     return known.slice(0, glyphCount);
   }
@@ -320,7 +325,7 @@ function writeCff(cff: Cff): Uint8Array {
   const fontDicts = cff.fontDicts.map(({ dict }) => {
     const out: CffDict = new Map(dict);
     const name = out.get(DICT.FontName) as number[] | undefined;
-    if (name) out.set(DICT.FontName, [strings.sid(String.fromCharCode(...name))]);
+    if (name) out.set(DICT.FontName, [strings.sid(latin1(Uint8Array.from(name)))]);
     return out;
   });
   // Every offset takes five bytes, so a first writing tells how long all is, and a second one fills the offsets in.

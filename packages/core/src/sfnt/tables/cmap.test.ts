@@ -122,6 +122,12 @@ test('a map of Mac OS Roman alone is restated in Unicode', () => {
     GLYPHS,
   )!;
   expect(['A', 'Ä', '€'].map((c) => glyphOf(cmap, c.codePointAt(0)!))).toEqual([1, 2, 3]);
+  // Bytes end at 0xFF, which is the caron; a damaged map may go on.
+  const beyond = Uint8Array.from([...u16(0, 1, 1, 0), ...u32(12), ...u16(6, 16, 0, 0xfe, 3, 7, 8, 9)]);
+  expect(read(beyond)).toEqual([
+    [0x2c7, 8],
+    [0x2db, 7],
+  ]);
 });
 
 test('glyphs that are not there are left out and counted', () => {

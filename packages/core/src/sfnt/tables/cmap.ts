@@ -108,10 +108,12 @@ export function readCmap(data: Uint8Array, numGlyphs: number): Cmap | null {
 
 /** Restates a map of Mac OS Roman bytes in Unicode. */
 function fromMacRoman(cmap: Cmap): Cmap {
-  const pairs = [...cmap.codePoints].map((code, i): [number, number] => [
-    code < 128 ? code : MAC_ROMAN_HIGH[code - 128]!.codePointAt(0)!,
-    cmap.glyphs[i]!,
-  ]);
+  const pairs: [number, number][] = [];
+  // Its characters are bytes; what a damaged map has beyond them means nothing.
+  for (let i = 0; i < cmap.codePoints.length && cmap.codePoints[i]! < 256; i++) {
+    const code = cmap.codePoints[i]!;
+    pairs.push([code < 128 ? code : MAC_ROMAN_HIGH[code - 128]!.codePointAt(0)!, cmap.glyphs[i]!]);
+  }
   pairs.sort((a, b) => a[0] - b[0]);
   return { ...cmap, codePoints: Uint32Array.from(pairs, (p) => p[0]), glyphs: Uint16Array.from(pairs, (p) => p[1]) };
 }
