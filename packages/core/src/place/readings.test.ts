@@ -6,6 +6,7 @@ import {
   batchOf,
   chosenRemedies,
   contextFor,
+  contradictions,
   fitOf,
   hardStop,
   isClear,
@@ -210,12 +211,23 @@ test('names, sizes, batches and profiles of files come to what they did when las
     { like: 'store', twins: 'refused' },
     { like: 'store', families: 101 },
   ];
+  const rules = rulesOf(PROFILES[0]!);
+  // Every rule with something that it cannot be, alone and all together.
+  const wrong: unknown[] = [
+    null,
+    [],
+    {},
+    ...Object.keys(rules).flatMap((key) => [null, 0, 'x', {}, []].map((v) => ({ ...rules, [key]: v }))),
+    { ...rules, accepts: { ...rules.accepts, formats: ['ttf', 'ttf'], prefer: 'woff' } },
+    { ...rules, twins: 'refused', replacing: 'over' },
+  ];
   expect(
     changedSinceReview('place-words', [
       ['sizes', sizes.map(mib)],
       ['lists', lists.map((l) => formatList([...l]))],
       ['keys', pairs.map(([f, s]) => twinKey(f, s))],
       ['batch', batchOf([...pairs, ...pairs].map(([family, style]) => ({ family, style })))],
+      ...wrong.map((w, i) => [`rules ${i}`, contradictions(w)] as const),
       ...given.map((g, i) => [`profile ${i}`, profileFrom(g)] as const),
     ]),
   ).toEqual([]);

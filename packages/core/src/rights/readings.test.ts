@@ -109,6 +109,25 @@ const EDGES = [
   ...['more than', 'no more than', 'not more than', 'over', 'beyond', 'per', 'every', 'up to', 'at most', 'fewer than', 'a second'].map(
     (lead) => `Print ${lead} 500 copies. Install on ${lead} 3 computers.`,
   ),
+  // Lines, headings and cells one letter shorter and longer than what ends or is one.
+  ...[44, 45, 46, 59, 60, 61, 89, 90, 91].flatMap((n) => {
+    const line = (words: string, end = ''): string => words.repeat(20).slice(0, n - end.length) + end;
+    return [
+      `You may not:\n${line('use it on a website or ')}\nprint it on mugs`,
+      `${line('What you may do with it ', ':')}\n- print posters\n- make a logo`,
+      `${line('What you may not do with it ')}\n- print posters\n- make a logo`,
+      `You may use it\n${line('in print and on your ', 'x')}\nwebsite\n${line('and not in any app or ')}\nor shop.`,
+      `Use   Allowed\n${line('Print on paper ')}   yes\n${line('Website ')}\tno`,
+      `${line('Print')};yes\nWebsite;no`,
+      `May I use it ${line('on my website ')}?\nNo.\n${line('Print is fine ')}\nLogo: no`,
+      `Print ${line('.')} yes\nWebsite .... no`,
+    ];
+  }),
+  ...[38, 39, 40, 41, 42].map((n) => `${'P'.repeat(n)};yes\nWebsite;${'n'.repeat(n)}`),
+  'You may:\n\n\n- print\n\n\n\nlogos\n\n\n\n\nNot:\n\n- apps\nWebsites\n\nPrint',
+  '| Use | Yes |\n|---|:-:|\n| Print | yes |\n--- | ---\n| Web | no |\n\n| App | no |',
+  'Can I print it?\nCan I sell it?\nYes.\n\nCan I lend it?\n\nNo.\nMay I?',
+  'Yes: print ✓\nweb ✗\nLogos 👍\n👎 apps\nPosters ✓️',
   'You may print it, not sell it; you may embed it – not modify it, and never pass it on.',
   'Print: yes.\nWebsite: no.\nNot included: web, app.\nLogo: allowed: yes.',
   'A readme is with it. You may print it. With this one you can’t. It is free. That needs a license. This is not allowed.',

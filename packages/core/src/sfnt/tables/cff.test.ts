@@ -210,3 +210,72 @@ test('a text longer than a call has room for is read, and one by an impossible n
     expect(() => CFF.read(w.done(), NO_TABLES)).toThrow(FontError);
   }
 });
+
+/** A table with one font, whose charset and encoding stand as given bytes behind its programs. */
+function withSets(glyphs: number, charset: number[], encoding: number[], strings: string[] = []): Uint8Array {
+  const w = new Writer();
+  for (const b of [1, 0, 4, 4]) w.u8(b);
+  writeIndex(w, [Uint8Array.of(65)], false);
+  const programs = new Writer();
+  writeIndex(
+    programs,
+    Array.from({ length: glyphs }, () => Uint8Array.of(14)),
+    false,
+  );
+  const wide = new Set([DICT.CharStrings, DICT.charset, DICT.Encoding]);
+  const dict = (at: number): Uint8Array =>
+    writeDict(
+      new Map([
+        [DICT.CharStrings, [at]],
+        [DICT.charset, [at + programs.length]],
+        [DICT.Encoding, [at + programs.length + charset.length]],
+      ]),
+      wide,
+    );
+  const names = new Writer();
+  writeIndex(
+    names,
+    strings.map((s) => Uint8Array.from(s, (c) => c.charCodeAt(0))),
+    false,
+  );
+  const at = w.length + 5 + dict(0).length + names.length + 2;
+  writeIndex(w, [dict(at)], false);
+  w.put(names.done());
+  writeIndex(w, [], false);
+  expect(w.length).toBe(at);
+  w.put(programs.done());
+  for (const b of [...charset, ...encoding]) w.u8(b);
+  return w.done();
+}
+
+test('charsets and encodings of every format, by hand from the specification', () => {
+  // Source: Adobe Technical Note 5176, 12 (encodings) and 13 (charsets); names of strings by number from appendix A.
+  const read = (...given: Parameters<typeof withSets>): Cff => CFF.read(withSets(...given), NO_TABLES);
+  const plain = [0, 0];
+  expect(read(4, [0, 0, 34, 0, 36, 1, 135], plain, ['own']).charset).toEqual(['.notdef', 'A', 'C', 'own']);
+  // Two ranges of two and one; then of one and two: the count says how many follow the first.
+  expect(read(4, [1, 0, 34, 1, 0, 66, 0], plain).charset).toEqual(['.notdef', 'A', 'B', 'a']);
+  expect(read(5, [2, 0, 34, 0, 0, 0, 66, 0, 2], plain).charset).toEqual(['.notdef', 'A', 'a', 'b', 'c']);
+  const many = read(300, [2, 0, 1, 1, 42], plain).charset as string[];
+  // Number 299 of appendix A.
+  expect([many.length, many[1], many[299]]).toEqual([300, 'space', 'Zsmall']);
+  expect(() => read(3, [3, 0, 34], plain)).toThrow('unknown way');
+  expect(read(4, [0, 0, 34, 0, 35, 0, 36], [0, 3, 65, 66, 200]).encoding).toEqual({ codes: [65, 66, 200], supplements: [] });
+  expect(read(5, [0, 0, 34, 0, 35, 0, 36, 0, 37], [1, 2, 65, 1, 97, 1]).encoding).toEqual({ codes: [65, 66, 97, 98], supplements: [] });
+  expect(read(2, [0, 0, 34], [0x80, 1, 65, 2, 66, 0, 34, 67, 0, 35]).encoding).toEqual({
+    codes: [65],
+    supplements: [
+      { code: 66, name: 'A' },
+      { code: 67, name: 'B' },
+    ],
+  });
+  expect(read(3, [0, 0, 34, 0, 35], [0x81, 1, 65, 1, 1, 70, 0, 66]).encoding).toEqual({ codes: [65, 66], supplements: [{ code: 70, name: 'a' }] });
+});
+
+test('names go up to the last number there is', () => {
+  // Source: Technical Note 5176, 10: SIDs 0 to 64999, of which 391 are standard.
+  const cff = CFF.read(withSets(2, [0, 0, 34], [0, 0]), NO_TABLES);
+  const own = (n: number): Cff => ({ ...cff, charset: ['.notdef', ...Array.from({ length: n }, (_, i) => `n${i}`)] });
+  expect(CFF.write(own(65000 - 391), NO_TABLES).length).toBeGreaterThan(300_000);
+  expect(() => CFF.write(own(65001 - 391), NO_TABLES)).toThrow('so many names');
+});
