@@ -104,6 +104,28 @@ print(json.dumps({"added": sorted(b.keys() - a.keys()), "removed": sorted(a.keys
   expect(ours.changed[0]!.difference).toBeGreaterThan(0.1);
 });
 
+test('another advance counts by twice its share of the em, also where nothing is drawn, and at most as all', () => {
+  const face = open(readFont('literata'));
+  const em = face.unitsPerEm;
+  const changed = (text: string, by: number) => {
+    const hmtx = face.bytes('hmtx')!.slice();
+    const view = new DataView(hmtx.buffer);
+    for (const c of text) {
+      const at = 4 * face.glyphOf(c.codePointAt(0)!);
+      view.setUint16(at, view.getUint16(at) + by);
+    }
+    return compareVersions(face, open(withTable(face.font, 'hmtx', hmtx))).changed.filter((c) =>
+      text.includes(String.fromCodePoint(c.codePoint)),
+    );
+  };
+  const share = (by: number): number => Math.round(1000 * Math.min(1, (2 * by) / em)) / 1000;
+  expect(changed(' A', 20)).toEqual([
+    { codePoint: 0x20, difference: share(20) },
+    { codePoint: 0x41, difference: share(20) },
+  ]);
+  expect(changed(' ', em)).toEqual([{ codePoint: 0x20, difference: 1 }]);
+});
+
 test('versions are two whole numbers, the newer first', () => {
   // OpenType, name ID 5: "Version 1.10" comes after "Version 1.9".
   expect(versionNumbers('Version 1.003;PS 1')).toEqual([1, 3]);

@@ -174,7 +174,13 @@ const told = (face: Face): unknown =>
     return [facts, nameFace(facts, 'some/File-Bold.ttf'), faceKey(facts, 'some/File.ttf'), outcome(() => readPrints(face))];
   });
 test('fields at the edges of what they may hold are told of as when last reviewed', () => {
-  const read = SMALL.flatMap(([name, face]) =>
+  const without = (face: Face, ...tags: string[]): Face =>
+    faceFrom({ ...face.font, tables: new Map([...face.font.tables].filter(([tag]) => !tags.includes(tag))) });
+  const bare = SMALL.slice(0, 2).flatMap(([name, face]): [string, Face][] => [
+    [`${name} without OS/2`, without(face, 'OS/2')],
+    [`${name} without post and names`, without(face, 'post', 'name')],
+  ]);
+  const read = [...SMALL, ...bare].flatMap(([name, face]) =>
     FIELDS.filter(([tag]) => face.has(tag)).flatMap(([tag, offset, values]) =>
       values.map((value) => {
         const tables = new Map(face.font.tables).set(tag, patch16(face.bytes(tag)!, offset, value));

@@ -1,4 +1,5 @@
 import { PUT_AWAY, PUT_AWAY_AGAIN, PUT_AWAY_LAST, TUNED, UNSEEN, type Truth } from '../../test/passages.js';
+import { NUMBER_SET } from '../../test/number-set.js';
 import { TERMS_SET } from '../../test/terms-set.js';
 import { readTerms, type Limit, type TermsPassage } from './index.js';
 
@@ -111,6 +112,26 @@ test('amounts come with their unit and fit a field, or none', () => {
   // Where something else begins is no limit, and two numbers for one field fit neither.
   expect(limits('More than 500 copies need another license.')).toEqual([]);
   expect(limits('Two computers. On the other license, ten computers.')).toEqual([]);
+});
+
+test('numbers that are no counts, ends of ranges and unanswered questions are no limit and no answer', () => {
+  // The half put away was looked at once: no wrong limit of 10 and no wrong answer of 13.
+  const wrong = NUMBER_SET.flatMap(({ text, limits, may }) => {
+    const read = readTerms(text);
+    const fits = (use: string): number | undefined => limits[(use === 'online-store' ? 'website' : use) as Limit];
+    return [
+      ...read.limits.filter((l) => l.limit !== null && limits[l.limit] !== l.amount).map((l) => `${l.limit} ${l.amount}: ${text}`),
+      ...read.suggestions
+        .filter((s) => may[s.use] !== s.answer || (s.limit !== null && s.limit !== fits(s.use)))
+        .map((s) => `${s.use} ${s.answer}: ${text}`),
+    ];
+  });
+  expect(wrong).toEqual([]);
+  const found = NUMBER_SET.flatMap(({ text }) => readTerms(text).limits.filter((l) => l.limit !== null));
+  expect(found).toHaveLength(NUMBER_SET.flatMap((n) => Object.keys(n.limits)).length);
+  const said = NUMBER_SET.flatMap(({ text }) => readTerms(text).suggestions);
+  expect(said.length).toBeGreaterThanOrEqual(23);
+  expect(readTerms('Up to 2 (two) computers.').limits).toMatchObject([{ limit: 'design-work', amount: 2 }]);
 });
 
 test('each sentence stands as written, with what it belongs to', () => {

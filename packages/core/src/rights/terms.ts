@@ -159,7 +159,16 @@ function isReadWhole(text: string): boolean {
 
 /** What a unit says of a use it names, when it says it plainly; null when a person has to read it. */
 function directionFor(unit: Unit, use: Use): 'yes' | 'no' | null {
+  const said = directionOfWords(unit, use);
+  // "0 apps", "1.5 computers" and "10,00 copies" allow something, and nobody knows what.
+  return said === 'yes' && hasUnreadNumber(`${unit.question ?? ''} ${unit.text}`) ? null : said;
+}
+
+/** The direction by the words alone. */
+function directionOfWords(unit: Unit, use: Use): 'yes' | 'no' | null {
   const { mark, cells } = unit;
+  // A question that nothing answers says nothing.
+  if (/\?["'”’)]?$/.test(unit.text)) return null;
   const [text, heading, question] = [putPlainly(unit.text), unit.heading && putPlainly(unit.heading), unit.question];
   // What a question calls "my website" is the asker's.
   // What a question calls "my" is the asker's.
@@ -315,15 +324,49 @@ export function readTerms(text: string): TermsReading {
   };
 }
 
-function numberOf(raw: string): number {
-  const plain = raw.toLowerCase().trim();
-  const word = NUMBER_WORDS[plain];
-  if (word !== undefined) return word;
-  const [, digits, scale] = /^([\d .,’'\u00a0]*\d)\s?(k|m|million|thousand)?$/.exec(plain) ?? [];
-  if (digits === undefined) return NaN;
-  const times = scale === 'k' || scale === 'thousand' ? 1000 : scale ? 1_000_000 : 1;
-  // A mark before three digits parts thousands; any other is a decimal point.
-  return Math.round(Number(digits.replace(/[ ,.’'\u00a0](?=\d{3}(?:\D|$))/g, '').replace(',', '.')) * times);
+/** A count as `countsIn` leaves it, or in words. */
+const numberOf = (raw: string): number => NUMBER_WORDS[raw.toLowerCase().trim()] ?? Number(raw);
+
+/** Whatever looks like a number, with the marks, signs and words of size that belong to it. */
+const NUMERAL =
+  /(?:[<>≤≥≈~±]\s?|(?<![\p{L}\p{N}])[-−](?=\d))?(?<![\p{L}\d])(?:\d(?:[\d.,’'/½¼¾⅓⅔×%+–-]|x(?=\d)|[ \u00a0](?=\d{3}(?!\d)))*|[½¼¾⅓⅔])(?:\s?(?:k|m|million|thousand)\b)?/giu;
+/** Stands for a number that cannot be a count, or that can be read in two ways. */
+const UNCLEAR = '#';
+/** A text with each count written as digits alone, and `UNCLEAR` in the place of zero, fractions, ranges and odd marks. */
+const countsIn = (text: string): string =>
+  text.replace(NUMERAL, (raw) => {
+    // A full stop, comma or dash behind it belongs to the sentence.
+    const [, body, tail] = /^(.*?)([.,’'–-]*)$/s.exec(raw)!;
+    const [, digits, scale = ''] = /^(.*?)\s?(k|m|million|thousand)?$/is.exec(body!)!;
+    const times = /^(k|thousand)$/i.test(scale) ? 1000 : scale ? 1_000_000 : 1;
+    const grouped = /^\d{1,3}(?:([ ,.’'\u00a0])\d{3})(?:\1\d{3})*(?:(?!\1)[.,]0+)?$/.exec(digits!);
+    const whole = grouped ? digits!.replace(/[.,]0+$/, (zeros) => (zeros[0] === grouped[1] ? zeros : '')).replace(/\D/g, '') : digits!;
+    const plain = /^\d+$/.test(whole) ? Number(whole) : times > 1 && /^\d+[.,]\d{1,2}$/.test(whole) ? Number(whole.replace(',', '.')) : NaN;
+    const amount = Math.round(plain * times * 100) / 100;
+    return (Number.isInteger(amount) && amount > 0 ? String(amount) : UNCLEAR) + tail;
+  });
+/** Numbers in words, as the ends of ranges have them. */
+const ANY_NUMBER = '(?:\\d|#|\\b(?:one|two|three|four|five|six|seven|eight|nine|ten|twelve|fifteen|twenty|fifty|hundred|thousand))';
+/** Before a count that is the end of a range, a share, or where something else begins. */
+const NO_COUNT = [
+  new RegExp(`${ANY_NUMBER}(?: or| to| and|-| [–-])\\s?$`, 'i'),
+  new RegExp(`(?:${ANY_NUMBER}|percent|half|quarter|third) of(?: the)?\\s$`, 'i'),
+  /(?<!no |not )\bmore than\s$/i,
+  /\b(over|beyond|above|every|each|per|second|between)\s$/i,
+];
+/** Before a count comes nothing that makes it less or more, and behind it nothing that makes it the beginning of a range. */
+const isCount = (text: string, match: RegExpMatchArray): boolean =>
+  !NO_COUNT.some((p) => p.test(text.slice(0, match.index))) &&
+  !/^\s?(?:or|to|-|–)\s?(?:\d|#)/.test(text.slice(match.index! + match[0].length));
+/** Whether a sentence has a number that is read neither as an amount of something nor as a sum of money. */
+function hasUnreadNumber(raw: string): boolean {
+  let text = countsIn(raw);
+  for (const pattern of [...AMOUNTS.flatMap((a) => a.patterns), TITLES])
+    text = text.replace(pattern, (...found) => {
+      const match = Object.assign(found.slice(0, -2) as string[], { index: found.at(-2) as number }) as RegExpMatchArray;
+      return isCount(found.at(-1) as string, match) ? ' ' : match[0];
+    });
+  return /[\d#]/.test(text);
 }
 
 const HAS_NUMBER = /\d|\b(one|single|two|three|four|five|six|seven|eight|nine|ten|twelve|fifteen|twenty|fifty|hundred|thousand)\b/i;
@@ -338,19 +381,19 @@ function limitsIn(units: readonly Unit[]): TermsLimit[] {
   for (const unit of units) {
     if (unit.text.length > LONGEST || !HAS_NUMBER.test(unit.text)) continue;
     // "More than 500" says where something else begins, not how much is covered.
-    const text = `${unit.question ? `${unit.question} ` : ''}${unit.text}`;
-    const isAmount = (at: number): boolean =>
-      !/(?<!no |not )\bmore than\s$/i.test(text.slice(0, at)) && !/\b(over|beyond|above|every|each|per|second)\s$/i.test(text.slice(0, at));
+    const raw = `${unit.question ? `${unit.question} ` : ''}${unit.text}`;
+    const text = countsIn(raw);
+    const isAmount = (match: RegExpMatchArray): boolean => isCount(text, match);
     for (const { limit, unit: name, patterns } of AMOUNTS)
       for (const pattern of patterns)
-        for (const match of text.matchAll(pattern)) if (isAmount(match.index)) add(unit, limit, name, numberOf(match[1]!));
+        for (const match of text.matchAll(pattern)) if (isAmount(match)) add(unit, limit, name, numberOf(match[1]!));
     const kinds = [
       ...(/\b(apps?|applications?|games?)\b/i.test(text) ? (['app'] as const) : []),
       ...(/\b(e-?books?|e-?pubs?|publications?)\b/i.test(text) ? (['documents'] as const) : []),
     ];
     const kind = kinds.length === 1 ? kinds[0]! : null;
-    if (kind) for (const match of text.matchAll(TITLES)) if (isAmount(match.index)) add(unit, kind, 'titles', numberOf(match[1]!));
-    for (const m of text.matchAll(MONEY))
+    if (kind) for (const match of text.matchAll(TITLES)) if (isAmount(match)) add(unit, kind, 'titles', numberOf(match[1]!));
+    for (const m of raw.matchAll(MONEY))
       add(unit, null, (m[1] ?? m[4] ?? m[6] ?? '').toLowerCase(), Number((m[2] ?? m[3] ?? m[5]!).replace(',', '.')));
   }
   return out;

@@ -192,10 +192,11 @@ export const ASKS_LEAVE = /\b(can|may|allow(ed)?|permitted|included|covered|ok|o
 /** A question after whose yes or no one still has to think. */
 export const ASKS_OTHERWISE = /\b(n[’']t|not|forbidden|prohibited|need|have to|must|pay|cost|which|what|how|who|when|where|credit)\b/i;
 
+/** A count in digits alone, as `countsIn` writes it, or in words. */
 const NUMBER =
-  "(\\d{1,3}(?:[ ,.’'\\u00a0]\\d{3})+|\\d+(?:\\.\\d+)?\\s?(?:k|m|million|thousand)?|one|single|two|three|four|five|six|seven|eight|nine|ten|twelve|fifteen|twenty|fifty|a hundred|hundred|a thousand)";
+  "(\\d+|one|single|two|three|four|five|six|seven|eight|nine|ten|twelve|fifteen|twenty|fifty|a hundred|hundred|a thousand)";
 const amount = (unit: string): RegExp =>
-  new RegExp(`\\b${NUMBER}(?:\\s\\(\\d+\\))?\\s(?:(?!per |each |a )[a-z-]+\\s){0,2}?(?:${unit})\\b`, 'gi');
+  new RegExp(`\\b${NUMBER}(?:\\s\\((?:\\d+|[a-z]+)\\))?\\s(?:(?!per |each |a )[a-z-]+\\s){0,2}?(?:${unit})\\b`, 'gi');
 /** "Seats: 2", "How many computers? Five." */
 const named = (unit: string): RegExp => new RegExp(`\\b(?:${unit})\\s?(?::|\\?)\\s(?:up to\\s)?${NUMBER}\\b`, 'gi');
 
