@@ -200,9 +200,10 @@ async function noticedBy(copy, file, line) {
   return null;
 }
 
-/** Offsets in a text that lie in a comment, an import, a type or a sentence. */
+/** Offsets in a text that lie in a comment, an import or a type, or in the room set aside for a writer, which grows by itself. */
 function isCode(text, at) {
   const line = text.slice(text.lastIndexOf('\n', at) + 1, text.indexOf('\n', at));
+  if (/new Writer\(/.test(line)) return false;
   return !/^\s*(\*|\/\/|\/\*|import |export (type|interface|\{|\*)|throw )/.test(line);
 }
 const lineOf = (text, at) => text.slice(0, at).split('\n').length;

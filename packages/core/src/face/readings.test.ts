@@ -16,6 +16,7 @@ import {
   inspectFace,
   judgeKind,
   leadOrder,
+  MEASURED,
   measure,
   nameFace,
   nameKey,
@@ -135,9 +136,31 @@ test('letters that are stretched, lifted or missing are measured and judged as w
   ];
   const read = WHOLE.filter((_, i) => i % 3 === 0).flatMap(([name, face]) => {
     const letters = readLetters(face);
-    return ways.map(([way, how, keep]) => [`${name} ${way}`, outcome(() => judgeKind(changedLetters(letters, how, keep)))] as const);
+    return ways.map(
+      ([way, how, keep]) =>
+        [`${name} ${way}`, outcome(() => [judgeKind, measure].map((of) => of(changedLetters(letters, how, keep))))] as const,
+    );
   });
-  expect(changedSinceReview('letters', read)).toEqual([]);
+  // Without one letter, with one alone, and with one that is a dot.
+  const single = WHOLE.filter((_, i) => i % 9 === 0).flatMap(([name, face]) => {
+    const letters = readLetters(face);
+    const same = (x: number, y: number): [number, number] => [x, y];
+    return [...MEASURED].map((c) => {
+      const dot = changedLetters(
+        letters,
+        (x, y) => [x / 1e4, y / 1e4],
+        (k) => k === c,
+      );
+      const seen = [
+        changedLetters(letters, same, (k) => k !== c),
+        changedLetters(letters, same, (k) => k === c),
+        { ...letters, drawn: new Map([...letters.drawn, ...dot.drawn]) },
+        { ...letters, drawn: new Map([...letters.drawn].map(([k, l]) => [k, k === c ? { ...l, polygons: [] } : l])) },
+      ];
+      return [`${name} ${c}`, seen.map((l) => outcome(() => measure(l)))] as const;
+    });
+  });
+  expect(changedSinceReview('letters', [...read, ...single])).toEqual([]);
 });
 
 /** Values at the edges of what fields may hold: table, offset of a 16-bit field, values. Offsets: OpenType specification. */

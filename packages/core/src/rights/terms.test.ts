@@ -134,6 +134,12 @@ test('numbers that are no counts, ends of ranges and unanswered questions are no
   expect(readTerms('Up to 2 (two) computers.').limits).toMatchObject([{ limit: 'design-work', amount: 2 }]);
 });
 
+test('a sentence that allows before a comma and denies behind it says both; one that only denies is not cut', () => {
+  const said = (text: string): Record<string, string> => Object.fromEntries(readTerms(text).suggestions.map((s) => [s.use, s.answer]));
+  expect(said('You may print it, not put it on a website.')).toEqual({ 'printed-goods': 'yes', website: 'no', 'online-store': 'no' });
+  expect(said('No logos may be made, not even small ones.')).toEqual({});
+});
+
 test('each sentence stands as written, with what it belongs to', () => {
   const text = 'Hello there.\nYou may use the font on your website. You may not modify it!\n\nNot allowed:\n- games\n\nLogos? Yes.';
   const read = readTerms(text);
