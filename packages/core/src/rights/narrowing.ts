@@ -2,6 +2,8 @@ import {
   ALLOWS,
   CONDITIONS,
   FORBIDS,
+  HARMLESS_BESIDE,
+  HOLDS,
   NEEDS_LICENSE,
   NOT_ONLY_PERSONAL,
   ONLY,
@@ -9,7 +11,7 @@ import {
   SOFTENERS,
   USE_PATTERNS,
 } from './data/narrowing-words.js';
-import type { Answer, Use } from './uses.js';
+import { USES, type Answer, type Use } from './uses.js';
 
 /** A sentence beside a known license that takes back or conditions a use. */
 export interface Narrowing {
@@ -64,7 +66,11 @@ export function readNarrowing(text: string): Narrowing[] {
   let inherited: Answer | null = null;
   let last = '';
   for (const clause of clausesOf(text)) {
-    if (clause.sentence !== last) inherited = null;
+    if (clause.sentence !== last) {
+      inherited = null;
+      const plain = [...HARMLESS_BESIDE, ...SOFTENERS].reduce((t, p) => t.replace(p, ' '), clause.sentence);
+      if (any(HOLDS, plain)) narrow(USES, clause);
+    }
     last = clause.sentence;
     const only = ONLY.find((o) => o.pattern.test(clause.text));
     if (only) {

@@ -182,6 +182,48 @@ export const SOFTENERS: readonly RegExp[] = [
   /\bnon[- ]exclusive\b/gi,
 ];
 
+/** Words of money, time, people and doubt that hold nothing back; they are taken out before `HOLDS` is looked for. */
+export const HARMLESS_BESIDE: readonly RegExp[] = [
+  /\b(free of|without|at no|no) (any )?(extra |additional )?(charges?|costs?|fees?|payments?|royalt(y|ies))\b/gi,
+  /\broyalty-free\b/gi,
+  /\b(do|does|need|must|have) ?(not|n[’']t|never)( have| need)?( to)? (pay|buy|ask|purchase)\b( for)?/gi,
+  /\bwithout (paying|asking)\b/gi,
+  /\bbuy (me|us) an? \w+/gi,
+  /\b(pay|give|donate) what (you|ever)\b/gi,
+  /\bpaid for by\b/gi,
+  /\b(not only|read-only|only if you (want|like))\b/gi,
+  /\bnever expires?\b/gi,
+  /\b(may|can|must|shall) (also )?(not )?be sold\b/gi,
+  /\bsold (by itself|by themselves|on its own)\b/gi,
+  /\b(files?|lists?|sections?|lines?|chapters?|names?|words?) (ends?|begins?)\b/gi,
+  /\bcontact (us|me)\b(?=.{0,30}\b(questions?|bugs?|feedback)\b)/gi,
+  /\b(if|before) you( would| want| wish|[’']d)?( to| like( to)?)? (have|find|found|see|notice|spot|encounter|meet|run into|need help|help|contribute|report|join|suggest|translate|improve|fork|build|miss|open an issue)\b[^.!?]*/gi,
+];
+
+/** What holds every use back beside a known license: money, an end, a circle of people, a trial, a question to be asked first, a part that is meant. */
+export const HOLDS: readonly RegExp[] = [
+  /\b(pays?|paying|payments?|paid|payable|fees?|royalt(y|ies)|surcharges?|prices?|priced|invoices?|quotes? for|a quote|subscriptions?|subscribers?|patrons?)\b/i,
+  /\b(costs?|charges?|charged) (you |us |extra|more|less|nothing until|\d|\w+ (euros?|dollars?|pounds?))/i,
+  /\b(we|i) charge\b/i,
+  /\b(is|are|costs?|at) (an )?extra\b/i,
+  /(?:[$€£¥]\s?\d|\d\s?(?:[$€£¥]|eur(?:os?)?\b|usd\b|dollars?\b|pounds?\b|gbp\b))/i,
+  /\b(must|have to|need to|please|should|may|can) (buy|purchase|order|subscribe|register|renew|apply)\b/i,
+  /\b(send|give|owe)s? (us|me|the author|back) (a|an|the|some|half|part|\d)/i,
+  /\b(sold|licensed|available|offered) separately\b|\b(is|are) (being )?sold\b|\bfor sale\b/i,
+  /\b(expires?|expired|expiry|renew(al|ed|s)?|valid (until|till|through|for)|ends? (on|after|in|with|when)|until (the|you|your|\d)|for (a|one|\d+) (days?|weeks?|months?|years?)|(after|within) (a|one|\d+) (days?|weeks?|months?|years?))\b/i,
+  /\b(trial|demo|evaluation|preview|beta|test(ing)?) (version|font|copy|file|licen[cs]e|use|period|purposes?)\b|\bfinal (release|version) before\b/i,
+  /\b(only|solely|exclusive(ly)?|restricted|limited|reserved) (to|for|by|in|within|with)\b/i,
+  /\bonly (the|this|these|those) [\w ]{1,40}?\b(is|are|may|can) (be|under|licensed|free|covered|released|included)\b/i,
+  /\b(use|uses|usage|students?|members?|schools?|teachers?|customers?|clients?|companies|people|persons|individuals|purposes?) only\b/i,
+  /^(only )?for (schools?|students?|members?|teachers?|charit\w+|non-?profits?|subscribers?|customers?|clients?|education\w*|individuals?)\b/i,
+  /\b(ask|contact|write( to)?|e-?mail|get in touch|talk to|tell) ?(me|us|the \w+|first)?\b.{0,40}\b(before|if you|if your|first|for a (quote|licen[cs]e)|to use)\b/i,
+  /\b(before|if) (you|your|using|use)\b.{0,60}\b(ask|contact|write to|e-?mail|get in touch|talk to)\b/i,
+  /\b(compan(y|ies)|business(es)?|organi[sz]ations?|agenc(y|ies)|corporations?)\b.{0,60}\b(need|needs|require|must|should|write|contact|with more than|over|larger)\b/i,
+  /\b(other|remaining|further) (weights?|styles?|fonts?|files?|faces?|cuts?)\b.{0,40}\b(sold|paid|separate|not|commercial)\b/i,
+  /\b(applies|apply) (only )?to\b.{0,60}\b(and|but|not) (the )?(name|rest|others?|drawings?|code|fonts?)\b/i,
+  /\b(unlocks?|once your|earn(s|ed)? money)\b/i,
+];
+
 const COMMERCIAL: readonly Use[] = ['printed-goods', 'logo'];
 const SERVED: readonly Use[] = ['website', 'online-store', 'app', 'design-tool'];
 

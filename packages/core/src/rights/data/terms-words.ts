@@ -193,8 +193,7 @@ export const ASKS_LEAVE = /\b(can|may|allow(ed)?|permitted|included|covered|ok|o
 export const ASKS_OTHERWISE = /\b(n[’']t|not|forbidden|prohibited|need|have to|must|pay|cost|which|what|how|who|when|where|credit)\b/i;
 
 /** A count in digits alone, as `countsIn` writes it, or in words. */
-const NUMBER =
-  "(\\d+|one|single|two|three|four|five|six|seven|eight|nine|ten|twelve|fifteen|twenty|fifty|a hundred|hundred|a thousand)";
+const NUMBER = '(\\d+|one|single|two|three|four|five|six|seven|eight|nine|ten|twelve|fifteen|twenty|fifty|a hundred|hundred|a thousand)';
 const amount = (unit: string): RegExp =>
   new RegExp(`\\b${NUMBER}(?:\\s\\((?:\\d+|[a-z]+)\\))?\\s(?:(?!per |each |a )[a-z-]+\\s){0,2}?(?:${unit})\\b`, 'gi');
 /** "Seats: 2", "How many computers? Five." */

@@ -1,4 +1,5 @@
 import { python } from '../../../test/python.js';
+import { changedSinceReview } from '../../../test/reviewed.js';
 import { readFont } from '../../../test/fonts.js';
 import { faceOf } from '../../../test/face.js';
 import { CFF, FontError, type Cff, type OpenTables } from '../index.js';
@@ -86,7 +87,11 @@ print(json.dumps([encodeFloat(v).hex() for v in given]))`,
     const written = writeDict(new Map([[DICT.BlueScale, [value]]]), new Set());
     // Both end with the operator's two bytes; equal values may be spelled in more than one way. Ours is one nibble a letter,
     // "e-" counting as one and the nought before the point left out (Technical Note 5176, table 5), and one that ends it.
-    const nibbles = String(value).replace('e+', 'e').replace('e-', 'e').replace(/^(-?)0\./, '$1.').length + 1;
+    const nibbles =
+      String(value)
+        .replace('e+', 'e')
+        .replace('e-', 'e')
+        .replace(/^(-?)0\./, '$1.').length + 1;
     expect(written.length - 2).toBe(1 + Math.ceil(nibbles / 2));
     expect(readDict(written).get(DICT.BlueScale)).toEqual([value]);
     expect(readDict(Uint8Array.from([...Buffer.from(theirs[i]!, 'hex'), 12, 9])).get(DICT.BlueScale)).toEqual([value]);
@@ -272,7 +277,10 @@ test('charsets and encodings of every format, by hand from the specification', (
       { code: 67, name: 'B' },
     ],
   });
-  expect(read(3, [0, 0, 34, 0, 35], [0x81, 1, 65, 1, 1, 70, 0, 66]).encoding).toEqual({ codes: [65, 66], supplements: [{ code: 70, name: 'a' }] });
+  expect(read(3, [0, 0, 34, 0, 35], [0x81, 1, 65, 1, 1, 70, 0, 66]).encoding).toEqual({
+    codes: [65, 66],
+    supplements: [{ code: 70, name: 'a' }],
+  });
 });
 
 test('names go up to the last number there is', () => {
@@ -281,4 +289,47 @@ test('names go up to the last number there is', () => {
   const own = (n: number): Cff => ({ ...cff, charset: ['.notdef', ...Array.from({ length: n }, (_, i) => `n${i}`)] });
   expect(CFF.write(own(65000 - 391), NO_TABLES).length).toBeGreaterThan(300_000);
   expect(() => CFF.write(own(65001 - 391), NO_TABLES)).toThrow('so many names');
+});
+
+test('charsets take the shortest of the three formats, whose bytes are as when last reviewed', () => {
+  // Technical Note 5176, 13: two bytes a glyph; three a run of at most 256; four a run of any length.
+  const cff = CFF.read(withSets(2, [0, 0, 34], [0, 0]), NO_TABLES);
+  // Standard names stand in the order of their numbers: leaving one out parts a run.
+  const names = CFF.read(withSets(391, [2, 0, 1, 1, 133], [0, 0]), NO_TABLES).charset as string[];
+  const own = Array.from({ length: 700 }, (_, i) => `n${i}`);
+  const runs = (lengths: readonly number[]): string[] => {
+    let at = 1;
+    return lengths.flatMap((n) => {
+      const from = at;
+      at += n + 1;
+      return n > 100 ? own.splice(0, n) : names.slice(from, from + n);
+    });
+  };
+  const lists = [
+    [1],
+    [2],
+    [3],
+    [4],
+    [1, 1, 1],
+    [2, 2, 2],
+    [3, 3],
+    [4, 4, 4],
+    [254],
+    [255],
+    [256],
+    [257],
+    [258],
+    [512],
+    [513],
+    [300, 1, 1],
+    [2, 300, 300],
+  ];
+  const written = lists.map((lengths) => {
+    const charset = ['.notdef', ...runs(lengths)];
+    own.splice(0, own.length, ...Array.from({ length: 700 }, (_, i) => `n${i}`));
+    const bytes = CFF.write({ ...cff, charset, charStrings: charset.map(() => Uint8Array.of(14)) }, NO_TABLES);
+    expect(CFF.read(bytes, NO_TABLES).charset).toEqual(charset);
+    return [`${lengths.join(' ')}: ${bytes.length} bytes`, bytes] as const;
+  });
+  expect(changedSinceReview('charsets', written)).toEqual([]);
 });

@@ -1,4 +1,5 @@
 import { python } from '../../../test/python.js';
+import { changedSinceReview } from '../../../test/reviewed.js';
 import { FontError, GVAR, type Glyph, type Gvar, type OpenTables, type TupleVariation } from '../index.js';
 import { variedPoints } from './gvar.js';
 
@@ -45,8 +46,11 @@ print(json.dumps([[{'axes': list(v.axes['wght']), 'moves': [list(c) if c else No
     { hex: Buffer.from(bytes).toString('hex'), count },
   );
 
+/** Everything that was written and found right, so that none of it gets longer unseen. */
+const right: Uint8Array[] = [];
 function agrees(table: Gvar): Uint8Array {
   const bytes = GVAR.write(table, tables(table.glyphs.length));
+  right.push(bytes);
   expect(GVAR.read(bytes, tables(table.glyphs.length))).toEqual(table);
   const theirs = seen(bytes, table.glyphs.length);
   const ours = table.glyphs.map((list) =>
@@ -144,6 +148,16 @@ test('every cut of a table is refused or read, and nothing else is thrown', () =
     } catch (error) {
       expect(error).toBeInstanceOf(FontError);
     }
+});
+
+test('and all of it is written in as many bytes as when last reviewed', () => {
+  expect(right.length).toBeGreaterThan(10);
+  expect(
+    changedSinceReview(
+      'gvar',
+      right.map((bytes, i) => [`${i}: ${bytes.length} bytes`, bytes]),
+    ),
+  ).toEqual([]);
 });
 
 test('a glyph has its points, or one a component, and four phantom points', () => {
