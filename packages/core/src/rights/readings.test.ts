@@ -124,6 +124,10 @@ const EDGES = [
     ];
   }),
   ...[38, 39, 40, 41, 42].map((n) => `${'P'.repeat(n)};yes\nWebsite;${'n'.repeat(n)}`),
+  '|Use|Allowed|\n|Print|yes|\n|Website|no|',
+  'You can’t use it on a website. It isn’t allowed in apps. Don’t print it.',
+  'Signs and posters are fine. Ask for shirts.',
+  'You may design with it. You may draw posters. You may set letters with it for customers.',
   'You may:\n\n\n- print\n\n\n\nlogos\n\n\n\n\nNot:\n\n- apps\nWebsites\n\nPrint',
   '| Use | Yes |\n|---|:-:|\n| Print | yes |\n--- | ---\n| Web | no |\n\n| App | no |',
   'Can I print it?\nCan I sell it?\nYes.\n\nCan I lend it?\n\nNo.\nMay I?',
@@ -154,6 +158,11 @@ const NAMES = [
   'Creative Commons Attribution-ShareAlike 3.0',
   'BSD',
   'Ubuntu Font Licence 1.0',
+  'https://creativecommons.org/licenses/by-sa/4.0/',
+  'CC-BY-NC-ND 3.0',
+  'Creative Commons Attribution-NonCommercial 2.0',
+  'LGPL-2.1+',
+  'Affero GPL 3',
 ];
 const AROUND: ((name: string) => string)[] = [
   (n) => `This font is licensed under the ${n}.`,
@@ -395,6 +404,8 @@ const BUNDLED = [
   `Copyright (c) 2010, Anna Nowak, with Reserved Font Name "Plot".\n\n${OFL}`,
   `Copyright (c) 2010, Anna Nowak (plot.example)\n\n${OFL}`,
   'Free for personal use only. You may not embed it.',
+  `Copyright (c) 2010 Nowak\n\n${OFL}`,
+  `Copyright (c) 2011, Jan Lis, with Reserved Font Name <Reserved Font Name>, "Ridge" and 'Dale.'\n\n${OFL}`,
   'Plot is licensed under the SIL Open Font License 1.1. You may not sell it by itself.',
   'Ridge is licensed under the MIT License.',
   'Thanks for taking Plot Sans!',

@@ -3,7 +3,7 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { BESIDE_SET } from '../../test/beside-set.js';
-import { compileLicenses, openLicense, readLicenses, readMentions, readText, recogniseText, USES } from './index.js';
+import { compileLicenses, openLicense, readLicenses, readMentions, readText, recogniseText, reservedNames, USES } from './index.js';
 
 // SPDX License List texts, as the package spdx-license-list ships them.
 const SPDX = createRequire(join(process.cwd(), 'package.json'))('spdx-license-list/full') as Record<string, { licenseText: string }>;
@@ -232,6 +232,26 @@ test('sentences beside a license about money, time, people, trials and parts hol
   expect(wrong.map((w) => w.text)).toEqual([]);
   const { narrowing } = readText(`You pay ten euros a month.\n\n${OFL}`, index);
   expect(narrowing.map((n) => n.use).sort()).toEqual([...USES].sort());
+});
+
+test('a longer license that is nearly there casts doubt on the shorter one within it', () => {
+  // SPDX License List: BSD-2-Clause-Views is BSD-2-Clause with a sentence behind it.
+  const views = SPDX['BSD-2-Clause-Views']!.licenseText;
+  expect(readLicenses(views, index).recognised.map((r) => r.spdxId)).toEqual(['BSD-2-Clause-Views']);
+  const other = views.replace(
+    /and should not be interpreted as[\s\S]*$/,
+    'and should be asked of them first by whoever wants to print something with it or put it on a page.',
+  );
+  expect(other).not.toBe(views);
+  expect(readLicenses(other, index).recognised).toEqual([]);
+});
+
+test('reserved names stand as they are told, without the words of the license’s own pattern', () => {
+  // OFL 1.1, first lines: "with Reserved Font Name <Reserved Font Name>".
+  expect(reservedNames('Copyright 2010, with Reserved Font Name <Reserved Font Name>.')).toEqual([]);
+  expect(reservedNames('(c) 2010 with Reserved Font Names Plot, Ridge Sans and Dale.')).toEqual(['Plot', 'Ridge Sans', 'Dale']);
+  expect(reservedNames('with the Reserved Font Name: "Plot", “Ridge” and ‘Dale.’ All rights.')).toEqual(['Plot', 'Ridge', 'Dale']);
+  expect(reservedNames('with Reserved Font Name Plot. Copyright (c) 2011 Lis, with Reserved Font Name ...')).toEqual(['Plot']);
 });
 
 test('several licenses in one file are all found', () => {
