@@ -2,9 +2,9 @@ import { python } from '../../../test/python.js';
 import { changedSinceReview } from '../../../test/reviewed.js';
 import { readFont } from '../../../test/fonts.js';
 import { faceOf } from '../../../test/face.js';
-import { CFF, FontError, type Cff, type OpenTables } from '../index.js';
+import { CFF, CFF2, FontError, type Cff, type Cff2, type OpenTables } from '../index.js';
 import { Writer } from '../writer.js';
-import { DICT, putInteger, readDict, readIndex, writeDict, writeIndex, type CffDict } from './cff-parts.js';
+import { DICT, operand, putInteger, readDict, readIndex, writeDict, writeIndex, type CffDict } from './cff-parts.js';
 import { Reader } from '../reader.js';
 
 const NO_TABLES = { table: () => null, has: () => false, bytes: () => null } as unknown as OpenTables;
@@ -332,4 +332,29 @@ test('charsets take the shortest of the three formats, whose bytes are as when l
     return [`${lengths.join(' ')}: ${bytes.length} bytes`, bytes] as const;
   });
   expect(changedSinceReview('charsets', written)).toEqual([]);
+});
+
+test('CFF2 assigns glyphs to dictionaries by runs of 16 bits, and of 32 where there are more glyphs than those hold', () => {
+  // Source: OpenType specification, CFF2, FDSelect formats 3 and 4.
+  const font = (n: number): Cff2 => ({
+    majorVersion: 2,
+    minorVersion: 0,
+    topDict: new Map(),
+    globalSubrs: [],
+    charStrings: Array.from({ length: n }, () => new Uint8Array(0)),
+    fontDicts: [
+      { dict: new Map(), privateDict: { dict: new Map([[DICT.StdHW, [50]]]), subrs: [] } },
+      { dict: new Map(), privateDict: { dict: new Map([[DICT.StdHW, [60]]]), subrs: [Uint8Array.of(11)] } },
+    ],
+    fdSelect: Uint16Array.from({ length: n }, (_, i) => Number(i >= n - 2 || (i > 4 && i < 9))),
+    variationStore: null,
+  });
+  for (const n of [12, 0xffff, 0x10001]) {
+    const bytes = CFF2.write(font(n), NO_TABLES);
+    expect(CFF2.read(bytes, NO_TABLES)).toEqual(font(n));
+    const at = operand(readDict(bytes.slice(5, 5 + ((bytes[3]! << 8) | bytes[4]!))), DICT.FDSelect)!;
+    expect(bytes[at]).toBe(n > 0xffff ? 4 : 3);
+    bytes[at] = 5;
+    expect(() => CFF2.read(bytes, NO_TABLES)).toThrow('unknown way');
+  }
 });
