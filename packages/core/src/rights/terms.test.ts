@@ -140,6 +140,48 @@ test('a sentence that allows before a comma and denies behind it says both; one 
   expect(said('No logos may be made, not even small ones.')).toEqual({});
 });
 
+/** Sentences that a hasty reader takes for a yes or a no: the answers that they may be read to give, by use; none for all others. Ours. */
+test.each<[string, Record<string, string>]>([
+  ['Print: yes, web: no, app: yes.', { 'printed-goods': 'yes', website: 'no', 'online-store': 'no', app: 'yes' }],
+  ['Print yes web no', { 'printed-goods': 'yes', website: 'no', 'online-store': 'no' }],
+  ['Print, web and apps are included, shops are not.', { 'printed-goods': 'yes', website: 'yes', 'online-store': 'no', app: 'yes' }],
+  ['You may use it on websites, and shops may not.', { website: 'yes', 'online-store': 'no' }],
+  ['You may print it for your family.', {}],
+  ['You can use any app to install it.', { 'design-work': 'yes' }],
+  ['You may install it with an app.', { 'design-work': 'yes' }],
+  ['You may print and not sell it.', {}],
+  ['We will allow print.', {}],
+  ['Print used to be allowed.', {}],
+  ['Print will be allowed soon.', {}],
+  ['Print is usually allowed.', {}],
+  ['We may print it.', {}],
+  ['I can print it.', {}],
+  ['The font looks great in apps.', {}],
+  ['Perfect for posters, mugs and t-shirts.', {}],
+  ['You may find it on websites.', {}],
+  ['Print this page.', {}],
+  ['You may use it on websites until 2027.', {}],
+  ['You may print it in Poland.', {}],
+  ['Website: Pro only.', {}],
+  ['Nothing but print.', {}],
+  ['Anything but print.', {}],
+  ['No thanks to print', {}],
+  ['You can’t not print it.', {}],
+  ['Print without permission is not allowed.', {}],
+  ['You may use it in games night posters.', {}],
+])('“%s” is not read for more than it says', (text, may) => {
+  const said = Object.fromEntries(readTerms(text).suggestions.map((s) => [s.use, s.answer]));
+  expect(said).toEqual(Object.fromEntries(Object.entries(may).filter(([use]) => use in said)));
+});
+
+test('plain sentences are read all the same', () => {
+  const said = (text: string): Record<string, string> => Object.fromEntries(readTerms(text).suggestions.map((s) => [s.use, s.answer]));
+  expect(said('You may use it on websites and in apps.')).toEqual({ website: 'yes', 'online-store': 'yes', app: 'yes' });
+  expect(said('Print ok, web not ok')).toEqual({ 'printed-goods': 'yes', website: 'no', 'online-store': 'no' });
+  expect(said('Logos included, apps excluded.')).toEqual({ logo: 'yes', app: 'no' });
+  expect(said('Not included are print, web and apps.')).toEqual({ 'printed-goods': 'no', website: 'no', 'online-store': 'no', app: 'no' });
+});
+
 test('each sentence stands as written, with what it belongs to', () => {
   const text = 'Hello there.\nYou may use the font on your website. You may not modify it!\n\nNot allowed:\n- games\n\nLogos? Yes.';
   const read = readTerms(text);

@@ -181,6 +181,10 @@ function directionOfWords(unit: Unit, use: Use): 'yes' | 'no' | null {
     return no === SAYS_YES.test(text) ? null : no ? 'no' : denials(text) === 0 ? 'yes' : null;
   }
   if (!isPlainly(use, text)) return null;
+  // "You may print and not sell it": what is denied may be something else.
+  if (ALLOWS.test(text) && /\b(and|but|yet) (also )?((do|may|can|must) )?(not|never|no|nothing)\b/i.test(text)) return null;
+  // "Print: yes, web: no": which answer is whose is for a person to see.
+  if (cells === null && ((text.match(/:\s/g) ?? []).length > 1 || (/\b(yes|ok|okay)\b/i.test(text) && /\bno\b/i.test(text)))) return null;
   if (mark !== null) return denials(text) === 0 && heading === null ? mark : null;
   if (cells !== null) {
     const [, said = ''] = cells;

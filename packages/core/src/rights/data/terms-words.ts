@@ -81,6 +81,8 @@ export const PLAIN_USES: Readonly<Record<Use, readonly RegExp[]>> = {
   ],
   'online-store': [
     /\b(web ?sites?|web ?fonts?|web (use|embedding|pages?)|on the web|self-?host(ed|ing)?|web|online (stores?|shops?)|web ?shops?)\b(?! (generator|app|formats?|licen[cs]e))|@font-?face/i,
+    // Alone they may be rooms with a door; what is said of them then is not passed over.
+    /\b(shops?|stores?|e-?commerce)\b/i,
   ],
   'design-tool': [/\bonline (design )?(tools?|editors?)\b/i],
   documents: [/\b(pdfs?|e-?books?|e-?pubs?)\b/i],
@@ -156,7 +158,7 @@ export const HARMLESS =
 
 /** What may turn, narrow or condition a sentence. Where one of these stands nothing is suggested, and a person reads. */
 export const TURNS =
-  /\b(if|unless|provided|providing|subject to|as long as|so long as|only|once|after|until|while|during|when|where|whenever|before|except|exception|excepting|excluding|apart from|other than|but|however|though|although|notwithstanding|nevertheless|nonetheless|despite|otherwise|instead|rather|beyond|foregoing|the above|aforementioned|section|appendix|schedule|clause|yet|later|currently|for now|beta|trial|demo|evaluat\w*|sample|test(ed|ing)?|preview|temporar\w*|expire\w*|ends|such as|those|certain|some|special|another|any other|separate\w*|additional|extended|upgrade\w*|premium|pro version|full version|add-?ons?|extension|package|payment|pay(s|ing)?|paid|bought|buy(s|ing)?|purchas\w*|fees?|costs?|price[sd]?|donat\w*|order(s|ed)?|invoice|subscription|subscrib\w*|register\w*|shareware|beer|coffee|euros?|eur|usd|dollars?|permission|permit from|consent|agreement|approval|approved|agree|ask|asking|contact|write (to )?(me|us)|e-?mail|mail|students?|teachers?|schools?|non-?profits?|charit\w+|companies|company|corporat\w*|employees|persons?|individuals?|private(ly)?|personal(ly)?|hobby|home|non-?commercial(ly)?|internal|credit\w*|attribut\w*|mention|named on|in my (name|opinion)|another matter|circumstances?|reason|believe|hope|wish|should|would|could|might|perhaps|possible|possibly|available|intend\w*|supposed|read as|say that|what you hold|did not buy|didn[’']t buy|you own|received|union|country|territor\w*|within)\b|[$€£¥]|\d ?%|\([^)\d]/i;
+  /\b((we|i) (may|can)|will|used to be|going to|plans? to|soon|in (the )?future|next (week|month|year)|for (your|the|his|her|their|a) (own )?(family|friends?|kids|children|club|school|class|church|parish|wedding|hobby|town|neighbou?rs?)|if|unless|provided|providing|subject to|as long as|so long as|only|once|after|until|while|during|when|where|whenever|before|except|exception|excepting|excluding|apart from|other than|but|however|though|although|notwithstanding|nevertheless|nonetheless|despite|otherwise|instead|rather|beyond|foregoing|the above|aforementioned|section|appendix|schedule|clause|yet|later|currently|for now|beta|trial|demo|evaluat\w*|sample|test(ed|ing)?|preview|temporar\w*|expire\w*|ends|such as|those|certain|some|special|another|any other|separate\w*|additional|extended|upgrade\w*|premium|pro version|full version|add-?ons?|extension|package|payment|pay(s|ing)?|paid|bought|buy(s|ing)?|purchas\w*|fees?|costs?|price[sd]?|donat\w*|order(s|ed)?|invoice|subscription|subscrib\w*|register\w*|shareware|beer|coffee|euros?|eur|usd|dollars?|permission|permit from|consent|agreement|approval|approved|agree|ask|asking|contact|write (to )?(me|us)|e-?mail|mail|students?|teachers?|schools?|non-?profits?|charit\w+|companies|company|corporat\w*|employees|persons?|individuals?|private(ly)?|personal(ly)?|hobby|home|non-?commercial(ly)?|internal|credit\w*|attribut\w*|mention|named on|in my (name|opinion)|another matter|circumstances?|reason|believe|hope|wish|should|would|could|might|perhaps|possible|possibly|available|intend\w*|supposed|read as|say that|what you hold|did not buy|didn[’']t buy|you own|received|union|country|territor\w*|within)\b|[$€£¥]|\d ?%|\([^)\d]/i;
 
 /** Licenses and kinds of them that a sentence may speak of instead of this one. */
 export const OTHER_LICENSE =
@@ -164,7 +166,7 @@ export const OTHER_LICENSE =
 
 /** Objects other than the font file: what is said of them is not said of it. */
 export const OTHER_OBJECT =
-  /\b(artworks?|drawings?|pictures?|images?|screenshots?|text to outlines|the (text|shapes|letterforms)|this (file|document|readme)|a copy of this|(print|read|keep|remove) (this|the) licen[cs]e|documents (made|created|set)|(our|my) (website|site|shop|store|online store|foundry|logo|name|app|preview app|page)|name and logo|cookies|privacy|refunds?|instructions|backups?|size, color|spacing|font editing|generators?)\b/i;
+  /\b((an?|any|the|your|our|this|another|some) (app|application|program|browser|website|page)s? (to|that|which)|with (an?|any|the|your|our|this|another|some) (app|application|program|browser)s?|artworks?|drawings?|pictures?|images?|screenshots?|text to outlines|the (text|shapes|letterforms)|this (file|document|readme)|a copy of this|(print|read|keep|remove) (this|the) licen[cs]e|documents (made|created|set)|(our|my) (website|site|shop|store|online store|foundry|logo|name|app|preview app|page)|name and logo|cookies|privacy|refunds?|instructions|backups?|size, color|spacing|font editing|generators?)\b/i;
 
 /** What stands above every use when it is said: who may, since when, how long, for what at all. */
 export const GENERAL =
