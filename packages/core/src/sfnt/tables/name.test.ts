@@ -21,6 +21,7 @@ const ROWS: Row[] = [
   ['Source', NAME_ID.family, 3, 1, 0x409],
   ['Quelle', NAME_ID.family, 3, 1, 0x407],
   ['Café Ö', NAME_ID.family, 1, 0, 0],
+  ['Ä\u007f', NAME_ID.trademark, 1, 0, 0],
   ['源 😀 𝒜', NAME_ID.fullName, 3, 10, 0x411],
   ['Πηγή', NAME_ID.designer, 0, 3, 0],
   ['“Quoted” — © ™ ﬁ', NAME_ID.copyright, 1, 0, 0],
@@ -57,6 +58,18 @@ test('US English of Windows is the best name, then other English, then whatever 
   expect(best([['British', 1, 3, 1, 0x809], mac, polish])).toBe('British');
   expect(best([polish])).toBe('Źródło');
   expect(best([['   ', 1, 3, 1, 0x409], german])).toBe('Quelle');
+  // Every two of these in either order: the one that stands first here is the better.
+  const order: Row[] = [
+    ['US', 1, 3, 1, 0x409],
+    ['GB', 1, 3, 1, 0x809],
+    ['Unicode', 1, 0, 3, 0],
+    ['Mac', 1, 1, 0, 0],
+    ['DE', 1, 3, 1, 0x407],
+    ['Mac DE', 1, 1, 0, 2],
+  ];
+  order.forEach((a, i) => {
+    for (const b of order.slice(i + 1)) expect([a[0], b[0], best([a, b]), best([b, a])]).toEqual([a[0], b[0], a[0], a[0]]);
+  });
   expect(best([['Other', 4, 3, 1, 0x409]])).toBeNull();
 });
 
@@ -152,4 +165,43 @@ print(json.dumps({str(n.nameID): n.toUnicode() for n in table.names}))`,
     Buffer.from(NAME.write(windowsNames(names), NO_TABLES)).toString('hex'),
   );
   expect(theirs).toEqual(Object.fromEntries(Object.entries(names)));
+});
+
+test('tags of languages of version 1 are read up to the last byte of their list, and what lies outside is passed over', () => {
+  // Source: OpenType specification, name, version 1: langTagCount, then length and offset of each tag, UTF-16BE.
+  const text = (s: string): number[] => [...s].flatMap((c) => [0, c.charCodeAt(0)]);
+  const u16 = (...values: number[]): number[] => values.flatMap((v) => [(v >> 8) & 255, v & 255]);
+  const strings = [...text('Plot'), ...text('pl'), ...text('ady')];
+  const table = (tags: number[][], said = tags.length): Uint8Array => {
+    const storage = 6 + 12 * 2 + 2 + 4 * tags.length;
+    const records = [u16(3, 1, 0x8000, 1, 8, 0), u16(3, 1, 0x8001, 1, 8, 0)].flat();
+    return Uint8Array.from([...u16(1, 2, storage), ...records, ...u16(said), ...tags.flatMap((t) => u16(...t)), ...strings]);
+  };
+  const languages = (data: Uint8Array): string[] => readName(data).records.map((r) => r.language);
+  expect(
+    languages(
+      table([
+        [4, 8],
+        [6, 12],
+      ]),
+    ),
+  ).toEqual(['pl', 'ady']);
+  expect(
+    languages(
+      table([
+        [4, 8],
+        [6, 14],
+      ]),
+    ),
+  ).toEqual(['pl', '']);
+  expect(languages(table([[4, 8]]))).toEqual(['pl', '']);
+  // More tags are said than the table has room for.
+  const cut = table(
+    [
+      [4, 8],
+      [6, 12],
+    ],
+    9,
+  ).slice(0, 6 + 24 + 2 + 8);
+  expect(readName(cut)).toMatchObject({ records: [], skipped: 2 });
 });
