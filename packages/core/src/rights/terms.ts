@@ -340,8 +340,10 @@ const UNCLEAR = '#';
 const countsIn = (text: string): string =>
   text.replace(NUMERAL, (raw) => {
     // A full stop, comma or dash behind it belongs to the sentence.
-    const [, body, tail] = /^(.*?)([.,’'–-]*)$/s.exec(raw)!;
-    const [, digits, scale = ''] = /^(.*?)\s?(k|m|million|thousand)?$/is.exec(body!)!;
+    let end = raw.length;
+    while (end > 0 && ".,’'–-".includes(raw[end - 1]!)) end--;
+    const [body, tail] = [raw.slice(0, end), raw.slice(end)];
+    const [, digits, scale = ''] = /^(.*?)\s?(k|m|million|thousand)?$/is.exec(body)!;
     const times = /^(k|thousand)$/i.test(scale) ? 1000 : scale ? 1_000_000 : 1;
     const grouped = /^\d{1,3}(?:([ ,.’'\u00a0])\d{3})(?:\1\d{3})*(?:(?!\1)[.,]0+)?$/.exec(digits!);
     const whole = grouped ? digits!.replace(/[.,]0+$/, (zeros) => (zeros[0] === grouped[1] ? zeros : '')).replace(/\D/g, '') : digits!;
