@@ -71,6 +71,13 @@ let seed = Number(positionals[1] ?? 1);
 /** Numerical Recipes' linear congruential generator. */
 const random = () => (seed = (1664525 * seed + 1013904223) >>> 0) / 2 ** 32;
 
+const sources = new Map();
+/** The text of a file as it was when it was first asked for: nobody's work in the meantime moves the places of edits. */
+function sourceOf(file) {
+  if (!sources.has(file)) sources.set(file, readFileSync(join(ROOT, core, file), 'utf8'));
+  return sources.get(file);
+}
+
 /** JavaScript of a source text and the map back to it. */
 const compiled = (file, text) =>
   transformSync(text, {
@@ -135,7 +142,7 @@ function runSuite(copy, path, { most = 300_000, coverage } = {}) {
 const pieces = new Map();
 function piecesOf(file) {
   if (!pieces.has(file)) {
-    const { code, map } = compiled(file, readFileSync(join(ROOT, core, file), 'utf8'));
+    const { code, map } = compiled(file, sourceOf(file));
     const source = new SourceMap(JSON.parse(map));
     const found = [];
     let at = 0;
@@ -226,7 +233,7 @@ function allSlips() {
         );
   const all = [];
   for (const file of asked.flatMap(walk)) {
-    const text = readFileSync(join(ROOT, core, file), 'utf8');
+    const text = sourceOf(file);
     for (const [pattern, to] of SLIPS)
       for (const { 0: from, index: at } of text.matchAll(pattern))
         if (isCode(text, at)) all.push({ file, at, from, to: typeof to === 'string' ? to : to(from), code: lineText(text, at) });
@@ -238,6 +245,7 @@ function allSlips() {
 const SAME = JSON.parse(readFileSync(join(ROOT, 'bench/mutants.json'), 'utf8'));
 const same = (m) => SAME.some((s) => s.file === m.file && s.code === m.code && s.from === m.from && s.to === m.to);
 
+const slips = allSlips();
 const copies = Array.from({ length: availableParallelism() }, makeCopy);
 /** Each of a list by whichever copy is free. */
 const share = (list, work) => {
@@ -253,7 +261,7 @@ const named = { noticed: 0, all: 0, same: 0 };
 const tryOne =
   (tally) =>
   async (copy, { file, at, from, to, code, say }) => {
-    const text = readFileSync(join(ROOT, core, file), 'utf8');
+    const text = sourceOf(file);
     if (at < 0) return console.log(`not found: ${say}`);
     const path = join(copy, core, file.replace(/\.ts$/, '.js'));
     let edited;
@@ -288,12 +296,11 @@ try {
       file,
       from,
       to,
-      at: readFileSync(join(ROOT, core, file), 'utf8').indexOf(from),
+      at: sourceOf(file).indexOf(from),
     }));
     await share(edits, tryOne(named));
     console.log(`named: ${named.noticed} of ${named.all} noticed`);
   }
-  const slips = allSlips();
   const drawn = [];
   const wanted = Math.min(Number(positionals[0] ?? 400), slips.length);
   while (drawn.length < wanted) drawn.push(...slips.splice(Math.floor(random() * slips.length), 1));

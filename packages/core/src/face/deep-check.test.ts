@@ -74,6 +74,9 @@ test('names of glyphs that are missing, or of another number of glyphs, are told
   const second = post.slice();
   new DataView(second.buffer).setUint16(34 + 2 * 3, 259);
   expect(told(second)).toEqual(['bad-table post']);
+  const first = post.slice();
+  new DataView(first.buffer).setUint16(34, 300);
+  expect(told(first)).toEqual(['bad-table post']);
   expect(told(POST.write({ ...header, glyphNames: names.slice(1) }, NO_TABLES))).toEqual(['bad-table post']);
   expect(told(POST.write({ ...header, version: 0x00030000, glyphNames: null }, NO_TABLES))).toEqual([]);
   expect(told(POST.write({ ...header, version: 0x00050000, glyphNames: null }, NO_TABLES))).toEqual(['bad-table post']);
