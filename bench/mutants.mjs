@@ -183,11 +183,7 @@ async function measure(copy, path) {
       if (!url.startsWith('file:')) continue;
       const file = relative(join(copy, core), fileURLToPath(url)).replace(/\.js$/, '.ts');
       if (file.startsWith('.') || !existsSync(join(ROOT, core, file))) continue;
-      lines.set(
-        file,
-        (lines.get(file) ?? new Set()).union?.(linesRun(file, functions)) ??
-          new Set([...(lines.get(file) ?? []), ...linesRun(file, functions)]),
-      );
+      lines.set(file, new Set([...(lines.get(file) ?? []), ...linesRun(file, functions)]));
     }
   rmSync(folder, { recursive: true, force: true });
   suites.push({ path, took, lines });
