@@ -1,12 +1,10 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
 import { faceFrom, faceOf } from '../../test/face.js';
-import { patch16, readFont, type FONTS } from '../../test/fonts.js';
+import { patch16, readFont } from '../../test/fonts.js';
 import { changedSinceReview } from '../../test/reviewed.js';
-import { render } from '../convert/index.js';
+import { outcome, smallFace } from '../../test/small-face.js';
 import type { Face } from '../font/index.js';
-import { FontError } from '../sfnt/index.js';
 import {
   compareVersions,
   decodeEmbedding,
@@ -65,35 +63,11 @@ const WHOLE: [string, Face][] = [
     faceOf(readFont(n)),
   ]),
 ];
-const subsetter = await nodeSubsetter();
-const small = (name: keyof typeof FONTS, text: string): Face => {
-  const runs = [...new Set(text)].map((c) => c.codePointAt(0)!).flatMap((c) => [c, c]);
-  return faceOf(render(readFont(name), 0, [{ step: 'subset', options: { runs } }], { codec: nodeCodec, subsetter }).bytes);
-};
 const SMALL: [string, Face][] = [
-  ['glyf', small('literata', 'Áfi 1')],
-  ['CFF', small('serifOtf', 'Áffi 1')],
-  ['variable', small('serifVariable', 'Á i')],
+  ['glyf', smallFace('literata', 'Áfi 1')],
+  ['CFF', smallFace('serifOtf', 'Áffi 1')],
+  ['variable', smallFace('serifVariable', 'Á i')],
 ];
-
-/** Errors that are no refusal of ours: faults of the readers. */
-const faults: string[] = [];
-afterEach(() => expect(faults.splice(0)).toEqual([]));
-/** What comes of reading: the data, or the sentence that refuses it. */
-function outcome(read: () => unknown): unknown {
-  try {
-    return read();
-  } catch (error) {
-    if (error instanceof FontError) return `${error.code}: ${error.message}`;
-    faults.push(
-      String((error as Error).stack)
-        .split('\n')
-        .slice(0, 3)
-        .join(' '),
-    );
-    return null;
-  }
-}
 
 test('faces of packages are read, measured and judged as when last reviewed', () => {
   const read = WHOLE.map(
@@ -375,9 +349,9 @@ test('doubles, leading files and tables of styles are found as when last reviewe
 test('what is told of single glyphs and of versions is as when last reviewed', () => {
   const kerned: [string, Face][] = [
     ...SMALL,
-    ['Devanagari', small('devanagari', 'क्षि')],
-    ['pairs', small('literata', 'AVTo.fil')],
-    ['a hand', small('gochiHand', 'aA.')],
+    ['Devanagari', smallFace('devanagari', 'क्षि')],
+    ['pairs', smallFace('literata', 'AVTo.fil')],
+    ['a hand', smallFace('gochiHand', 'aA.')],
   ];
   const read = kerned.map(([name, face]) => {
     const glyphs = Array.from({ length: Math.min(face.glyphCount + 1, 30) }, (_, g) =>

@@ -1,8 +1,5 @@
-import { nodeCodec, nodeSubsetter } from '@orderly-glyph/node';
-import { faceOf } from '../../test/face.js';
-import { readFont, type FONTS } from '../../test/fonts.js';
 import { changedSinceReview } from '../../test/reviewed.js';
-import { render } from '../convert/index.js';
+import { outcome, smallFace } from '../../test/small-face.js';
 import type { Face } from '../font/index.js';
 import { bestName, readName } from './tables/name.js';
 import { readGlyph, writeGlyph } from './tables/glyf.js';
@@ -12,7 +9,6 @@ import {
   CMAP,
   colorTables,
   detectFormat,
-  FontError,
   glyphOf,
   HEAD,
   Hmtx,
@@ -37,40 +33,15 @@ import {
   type Table,
 } from './index.js';
 
-const subsetter = await nodeSubsetter();
-/** A font with the glyphs of a few characters, made by HarfBuzz, so that each byte of it can be changed. */
-const small = (name: keyof typeof FONTS, text: string): Face => {
-  const runs = [...new Set(text)].map((c) => c.codePointAt(0)!).flatMap((c) => [c, c]);
-  return faceOf(render(readFont(name), 0, [{ step: 'subset', options: { runs } }], { codec: nodeCodec, subsetter }).bytes);
-};
 const FACES: [string, Face][] = [
-  ['plain TrueType', small('literata', 'Áfi1')],
-  ['a hand', small('gochiHand', 'aÀ;')],
-  ['variable TrueType', small('serifVariable', 'Ái')],
-  ['CFF', small('serifOtf', 'Áffi1')],
-  ['CFF2', small('serifVariableOtf', 'Áb')],
-  ['Devanagari', small('devanagari', 'क्षि')],
-  ['Arabic', small('scheherazade', 'بِ')],
+  ['plain TrueType', smallFace('literata', 'Áfi1')],
+  ['a hand', smallFace('gochiHand', 'aÀ;')],
+  ['variable TrueType', smallFace('serifVariable', 'Ái')],
+  ['CFF', smallFace('serifOtf', 'Áffi1')],
+  ['CFF2', smallFace('serifVariableOtf', 'Áb')],
+  ['Devanagari', smallFace('devanagari', 'क्षि')],
+  ['Arabic', smallFace('scheherazade', 'بِ')],
 ];
-
-/** Errors that are no refusal of ours: faults of the readers. */
-const faults: string[] = [];
-afterEach(() => expect(faults.splice(0)).toEqual([]));
-/** What comes of reading: the data, or the sentence that refuses it. */
-function outcome(read: () => unknown): unknown {
-  try {
-    return read();
-  } catch (error) {
-    if (error instanceof FontError) return `${error.code}: ${error.message}`;
-    faults.push(
-      String((error as Error).stack)
-        .split('\n')
-        .slice(0, 3)
-        .join(' '),
-    );
-    return null;
-  }
-}
 
 /** A table with one byte changed or with its end cut off: all of its beginning, and places all over it. */
 function* damaged(data: Uint8Array, most: number): Generator<Uint8Array> {
