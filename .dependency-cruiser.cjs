@@ -21,6 +21,7 @@ const FEATURES = [
   'faces',
   'licenses',
   'intake',
+  'jobs',
   'library',
   'conversions',
   'places',

@@ -2,16 +2,15 @@ import { resolve } from 'node:path';
 import { rateLimit } from 'express-rate-limit';
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
-import { ComputeError } from './platform/compute/pool.js';
 import type { App } from './platform/http/context.js';
 import { openApi } from './platform/http/openapi.js';
-import { HttpProblem } from './platform/http/problem.js';
+import { HttpProblem, problemOf } from './platform/http/problem.js';
 import { type Bound, mount } from './platform/http/serve.js';
-import { isAway } from './platform/jobs/runner.js';
 import { accountRoutes } from './features/accounts/index.js';
 import { facesRoutes } from './features/faces/index.js';
 import { houseStylesRoutes } from './features/house-styles/index.js';
 import { intakeRoutes } from './features/intake/index.js';
+import { jobsRoutes } from './features/jobs/index.js';
 import { libraryRoutes, Snapshots } from './features/library/index.js';
 import { followLicenses, licensesRoutes } from './features/licenses/index.js';
 import { conversionsRoutes } from './features/conversions/index.js';
@@ -55,41 +54,10 @@ const answerProblem: ErrorRequestHandler = (error: unknown, request, response, _
     response.destroy();
     return;
   }
-  if (error instanceof HttpProblem) {
-    response
-      .status(error.status)
-      .json({ error: { code: error.code, message: error.message, ...(error.field ? { field: error.field } : {}) } });
-    return;
-  }
-  if (error instanceof ComputeError && error.failure.code !== 'internal' && !error.gaveUp) {
-    response.status(422).json({ error: { code: error.failure.code, message: error.message } });
-    return;
-  }
-  if (error instanceof ComputeError && error.gaveUp) {
-    response.status(422).json({ error: { code: error.failure.code, message: `${error.message} Nothing was changed.` } });
-    return;
-  }
-  if (isAway(error)) {
-    response.status(503).setHeader('Retry-After', '5');
-    response.json({
-      error: { code: 'database-away', message: 'The database does not answer just now. Nothing was changed; try again in a moment.' },
-    });
-    return;
-  }
-  const status = (error as { status?: number }).status;
-  if (status === 400 || status === 413) {
-    response.status(status).json({
-      error: { code: 'malformed', message: status === 413 ? 'The request is too large.' : 'The request is not well-formed JSON.' },
-    });
-    return;
-  }
-  console.error(`${request.method} ${request.path} failed:`, error);
-  response.status(500).json({
-    error: {
-      code: 'internal',
-      message: 'Something went wrong on our side. Nothing was changed; try again, and tell us if it happens twice.',
-    },
-  });
+  const { status, retryAfter, ...told } = problemOf(error);
+  if (status >= 500 && told.code === 'internal') console.error(`${request.method} ${request.path} failed:`, error);
+  if (retryAfter !== undefined) response.setHeader('Retry-After', String(retryAfter));
+  response.status(status).json({ error: told });
 };
 
 /** The features, each with its routes. */
@@ -98,6 +66,7 @@ const FEATURES = [
   facesRoutes,
   licensesRoutes,
   intakeRoutes,
+  jobsRoutes,
   libraryRoutes,
   placesRoutes,
   houseStylesRoutes,
@@ -169,7 +138,6 @@ export function createHttp(app: Parts): Express {
     }),
   );
   http.use('/api', sameOrigin);
-  http.use('/api', express.json({ limit: '2mb', strict: false }));
   const bound = bindRoutes(app);
   mount(http, bound);
   http.get('/api/openapi.json', (_request, response) => void response.json(openApi()));

@@ -2,26 +2,30 @@ import { mkdir, rm } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { createHttp } from './app.js';
-import { intakeWork, sweepUploads } from './features/intake/index.js';
+import { followIntake, intakeWork, sweepUploads } from './features/intake/index.js';
 import { runAgain } from './features/conversions/index.js';
 import { lookAgain } from './features/inquiries/index.js';
 import { queueRefresh, refreshWork } from './features/library/index.js';
 import { deliveryWork, installsWork, queueNightly, sealKeys } from './features/places/index.js';
+import { Gate } from './platform/blobs/space.js';
 import { Compute } from './platform/compute/pool.js';
 import { BYTES, ENTITIES } from './rows.js';
 import type { EntitySchema } from 'typeorm';
 import { callerOf } from './features/accounts/index.js';
-import type { AllowedPlaces } from './platform/http/context.js';
+import type { AllowedPlaces, App } from './platform/http/context.js';
 import { readConfig } from './platform/config.js';
 import { openDatabase } from './platform/database/data-source.js';
-import { JobRunner } from './platform/jobs/runner.js';
+import { callKind, sweepCalls } from './platform/jobs/calls.js';
+import { JobRunner, type JobKind } from './platform/jobs/runner.js';
 import { Secrets } from './platform/secrets.js';
 
 const config = readConfig(process.env);
 const tempDir = join(config.dataDir, 'tmp', String(config.port));
 await rm(tempDir, { recursive: true, force: true });
 await mkdir(tempDir, { recursive: true });
-const db = await openDatabase(config.db, ENTITIES as EntitySchema[]);
+// What is received lies with the server's data while it is worked on, and is gone at the next start.
+process.env.TMPDIR = tempDir;
+const db = await openDatabase(config.db, ENTITIES as EntitySchema[], new Gate(config));
 const compute = new Compute(config.workers);
 const allowed: AllowedPlaces = {
   hosts: config.privatePlaces,
@@ -29,35 +33,44 @@ const allowed: AllowedPlaces = {
   secrets: new Secrets(config.dataDir),
   addresses: (kind, text, at) => compute.run('addresses', [kind, text, at], true),
 };
-const jobs = new JobRunner(db, config.jobLease, {
-  intake: async (control) => {
-    const said = await intakeWork({ db, compute, tempDir })(control);
-    // What was made of an older file of a face is made of the newer one as well. The intake itself is done.
-    void runAgain(db, compute, control.row.workspaceId).catch((error: unknown) => console.error('Running recipes again failed:', error));
-    // A face that just came in may be the one somebody asked for.
-    void lookAgain(db, compute, control.row.workspaceId).catch((error: unknown) =>
-      console.error('Looking at inquiries again failed:', error),
-    );
-    return said;
-  },
-  delivery: deliveryWork({ db, compute, allowed }),
-  installs: installsWork({ db, allowed }),
-  facts: refreshWork({ db, compute }),
-});
+const calls: App['calls'] = new Map();
+const sort = intakeWork({ db, compute, tempDir });
+const later = (work: Promise<unknown>, what: string): void => void work.catch((error: unknown) => console.error(`${what} failed:`, error));
+/** Kinds of jobs, each declared by the feature that it belongs to. */
+const kinds = new Map<string, JobKind>([
+  [
+    'intake',
+    {
+      work: async (control) => {
+        const said = await sort(control);
+        const { workspaceId } = control.row;
+        // What was made of an older file of a face is made of the newer one as well. The intake itself is done.
+        later(runAgain(db, compute, workspaceId), 'Running recipes again');
+        // A face that just came in may be the one somebody asked for.
+        later(lookAgain(db, compute, workspaceId), 'Looking at inquiries again');
+        return said;
+      },
+      follow: followIntake,
+    },
+  ],
+  ['delivery', { work: deliveryWork({ db, compute, allowed }), silentMs: config.jobSilence }],
+  ['installs', { work: installsWork({ db, allowed }), silentMs: config.jobSilence }],
+  ['facts', { work: refreshWork({ db, compute }) }],
+  ['call', callKind(db, config, calls)],
+]);
+const jobs = new JobRunner(db, config.jobLease, kinds);
 await sweepUploads(db);
+await sweepCalls(db);
 await sealKeys(db, allowed.secrets);
 await queueRefresh(db);
 const nightly = setInterval(
   () => void queueNightly(db).catch((error: unknown) => console.error('Queueing the look at places failed:', error)),
   60 * 60_000,
 );
-const sweeping = setInterval(
-  () => void sweepUploads(db).catch((error: unknown) => console.error('Sweeping uploads failed:', error)),
-  5 * 60_000,
-);
+const sweeping = setInterval(() => later(Promise.all([sweepUploads(db), sweepCalls(db)]), 'Sweeping'), 5 * 60_000);
 
 const server = createServer(
-  createHttp({ config, db, compute, jobs, allowed, bytes: BYTES, callerOf: (request) => callerOf(db, request.headers.cookie) }),
+  createHttp({ config, db, compute, jobs, calls, allowed, bytes: BYTES, callerOf: (request) => callerOf(db, request.headers.cookie) }),
 );
 // A 500 MiB upload over a slow line takes longer than the default five minutes.
 server.requestTimeout = 2 * 3_600_000;

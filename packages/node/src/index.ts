@@ -16,7 +16,7 @@ export { iconThreads, type IconThreads } from './icons/threads.js';
 export { nodeCodec } from './codec.js';
 export { afterProlog, documentKind, encodingOf, MOST_TEXT, readDocument, type DocumentKind, type ReadDocument } from './documents.js';
 
-export { jpegOf, pictureAt, picturesOf, pngOf } from './pictures.js';
+export { jpegOf, pictureAt, pageCountOf, pageOf, pngOf } from './pictures.js';
 export { wordsPdf, wordsPng } from './words.js';
 
 let subsetter: Promise<Subsetter> | null = null;

@@ -2,8 +2,8 @@ import { FontError, type Picture, type SvgEngine } from '@orderly-glyph/core';
 
 /** Pixels of one picture at most: a page at 600 dpi has some forty million. */
 const MOST_PIXELS = 60_000_000;
-/** Pictures with more are made smaller: what is read has edges that a scan at 300 dpi shows in full. */
-const ENOUGH_PIXELS = 20_000_000;
+/** Pictures with more are made smaller: what is read has edges that a scan at 300 dpi, of 8.7 million for A4, shows in full. */
+const ENOUGH_PIXELS = 9_000_000;
 /** Pages of one document that are looked at. */
 const MOST_PAGES = 60;
 /** dpi at which pages of a document are drawn. */
@@ -18,15 +18,13 @@ const tooLarge = (width: number, height: number): void => {
     );
 };
 
-/**
- * The pictures in a file: PNG, JPEG, WebP, TIFF, or the pages of a PDF; one after another, so that only one is held.
- * @param only the one page of a PDF that is wanted; it then says how many there are
- * @throws FontError in words when it is no picture that can be read
- */
-export async function* picturesOf(bytes: Uint8Array, only: number | null = null): AsyncGenerator<Picture & { pages?: number }> {
-  if (startsWith(bytes, [0x25, 0x50, 0x44, 0x46])) yield* pagesOf(bytes, only);
-  else if (startsWith(bytes, [0x49, 0x49, 0x2a, 0], [0x4d, 0x4d, 0, 0x2a])) yield* tiff(bytes);
-  else if (
+const isPdf = (bytes: Uint8Array): boolean => startsWith(bytes, [0x25, 0x50, 0x44, 0x46]);
+const isTiff = (bytes: Uint8Array): boolean => startsWith(bytes, [0x49, 0x49, 0x2a, 0], [0x4d, 0x4d, 0, 0x2a]);
+
+/** @throws FontError for what is no picture that is read, or breaks off */
+function sortOut(bytes: Uint8Array): void {
+  if (isPdf(bytes) || isTiff(bytes)) return;
+  if (
     bytes.length > 12 &&
     String.fromCharCode(...bytes.subarray(4, 8)) === 'ftyp' &&
     /hei|mif1|msf1/.test(String.fromCharCode(...bytes.subarray(8, 16)))
@@ -35,49 +33,108 @@ export async function* picturesOf(bytes: Uint8Array, only: number | null = null)
       'unsupported',
       'The picture is HEIC, which is not read here. Let the phone save it as JPEG (“most compatible”), or share it as JPEG.',
     );
-  else if (startsWith(bytes, [0x89, 0x50, 0x4e, 0x47], [0xff, 0xd8, 0xff], [0x52, 0x49, 0x46, 0x46], [0x47, 0x49, 0x46, 0x38]))
-    yield await raster(bytes);
-  else throw new FontError('unsupported', 'It is no picture that is read here: PNG, JPEG, WebP, GIF, TIFF and PDF are.');
+  if (!startsWith(bytes, [0x89, 0x50, 0x4e, 0x47], [0xff, 0xd8, 0xff], [0x52, 0x49, 0x46, 0x46], [0x47, 0x49, 0x46, 0x38]))
+    throw new FontError('unsupported', 'It is no picture that is read here: PNG, JPEG, WebP, GIF, TIFF and PDF are.');
+  if (!isWhole(bytes)) throw new FontError('bad-table', 'The picture breaks off before its end. Send it again.');
 }
 
-async function raster(bytes: Uint8Array): Promise<Picture> {
-  const { createCanvas, loadImage } = await import('@napi-rs/canvas');
-  const size = sizeOf(bytes);
-  if (!isWhole(bytes)) throw new FontError('bad-table', 'The picture breaks off before its end. Send it again.');
-  if (size) tooLarge(size[0], size[1]);
-  let image: Awaited<ReturnType<typeof loadImage>>;
-  try {
-    image = await loadImage(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
-  } catch {
-    throw new FontError('bad-table', 'The picture is damaged or breaks off.');
+type Sharp = (typeof import('sharp'))['default'];
+let libvips: Promise<Sharp> | null = null;
+/** The decoder: one thread and nothing kept, since each process reads one picture at a time. */
+function decoder(): Promise<Sharp> {
+  libvips ??= import('sharp').then(({ default: sharp }) => {
+    sharp.concurrency(1);
+    sharp.cache(false);
+    return sharp;
+  });
+  return libvips;
+}
+const openPicture = async (bytes: Uint8Array, page: number): Promise<ReturnType<Sharp>> =>
+  (await decoder())(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), {
+    limitInputPixels: MOST_PIXELS,
+    failOn: 'truncated',
+    sequentialRead: true,
+    ...(isTiff(bytes) ? { page } : {}),
+  });
+
+const damaged = (bytes: Uint8Array): FontError =>
+  new FontError(
+    'bad-table',
+    isTiff(bytes)
+      ? 'A page of the TIFF is damaged, or packed in a way that is not read here. Save it as PNG or JPEG.'
+      : 'The picture is damaged or breaks off.',
+  );
+
+/** Pages of a TIFF that are no previews of a few px that scanners put beside them, by their places from 0 on. */
+async function tiffPages(bytes: Uint8Array): Promise<number[]> {
+  const count = await (await openPicture(bytes, 0)).metadata().then(
+    (m) => m.pages ?? 1,
+    () => {
+      throw new FontError('bad-table', 'The TIFF is damaged.');
+    },
+  );
+  const out: number[] = [];
+  for (let page = 0; page < Math.min(count, 2 * MOST_PAGES) && out.length < MOST_PAGES; page++) {
+    const size = await (await openPicture(bytes, page)).metadata().catch(() => null);
+    if (size === null || (size.width >= 200 && size.height >= 200)) out.push(page);
   }
-  const { width, height } = image;
+  return out;
+}
+
+/**
+ * Decodes one picture, made smaller while it is unpacked where it has more px than are needed, over white and turned upright.
+ * What its head says of its size is judged before anything of it is unpacked.
+ */
+async function raster(bytes: Uint8Array, page = 0, most = ENOUGH_PIXELS): Promise<Picture> {
+  const told = await (await openPicture(bytes, page)).metadata().catch((error: Error) => {
+    // The decoder refuses by itself what says that it is larger than any page.
+    if (/pixel limit/i.test(error.message)) tooLarge(...(sizeOf(bytes) ?? [MOST_PIXELS, 2]));
+    throw damaged(bytes);
+  });
+  const { width, height } = told;
   tooLarge(width, height);
   if (width < 8 || height < 8) throw new FontError('bad-table', 'The picture is empty.');
-  const by = Math.max(1, Math.ceil(Math.sqrt((width * height) / ENOUGH_PIXELS)));
-  const [w, h] = [Math.max(1, Math.floor(width / by)), Math.max(1, Math.floor(height / by))];
-  const context = createCanvas(w, h).getContext('2d');
-  context.fillStyle = '#fff';
-  context.fillRect(0, 0, w, h);
-  context.imageSmoothingQuality = 'high';
-  context.drawImage(image, 0, 0, w * by, h * by, 0, 0, w, h);
-  return { width: w, height: h, data: context.getImageData(0, 0, w, h).data };
+  const scale = Math.min(1, Math.sqrt(most / (width * height)));
+  try {
+    let picture = (await openPicture(bytes, page)).autoOrient();
+    if (scale < 1)
+      picture = picture.resize({ width: Math.max(1, Math.round((told.autoOrient?.width ?? width) * scale)), kernel: 'lanczos3' });
+    const { data, info } = await picture
+      .flatten({ background: '#ffffff' })
+      .toColourspace('srgb')
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return { width: info.width, height: info.height, data: new Uint8ClampedArray(data.buffer, data.byteOffset, data.byteLength) };
+  } catch {
+    throw damaged(bytes);
+  }
 }
 
-/** A picture with as many px as are needed, each the mean of a square of those it had. */
-function reduced({ width, height, data }: Picture): Picture {
-  const by = Math.ceil(Math.sqrt((width * height) / ENOUGH_PIXELS));
-  if (by <= 1) return { width, height, data };
-  const [w, h] = [Math.floor(width / by), Math.floor(height / by)];
-  const out = new Uint8ClampedArray(4 * w * h);
-  for (let y = 0, o = 0; y < h; y++)
-    for (let x = 0; x < w; x++)
-      for (let c = 0; c < 4; c++) {
-        let sum = 0;
-        for (let v = 0; v < by; v++) for (let u = 0; u < by; u++) sum += data[4 * ((y * by + v) * width + x * by + u) + c]!;
-        out[o++] = sum / (by * by);
-      }
-  return { width: w, height: h, data: out };
+/**
+ * How many pictures a file holds: pages of a PDF or TIFF, else one.
+ * @throws FontError in words when it is no picture that can be read
+ */
+export async function pageCountOf(bytes: Uint8Array): Promise<number> {
+  sortOut(bytes);
+  if (isPdf(bytes)) return Math.min(MOST_PAGES, (await pdfPage(bytes, null)).pages);
+  return isTiff(bytes) ? (await tiffPages(bytes)).length : 1;
+}
+
+/**
+ * One picture of a file. @param page from 1 on
+ * @throws FontError in words when it is no picture that can be read, or has no such page
+ */
+export async function pageOf(bytes: Uint8Array, page: number, most = ENOUGH_PIXELS): Promise<Picture & { pages: number }> {
+  sortOut(bytes);
+  if (isPdf(bytes)) {
+    const { picture, pages } = await pdfPage(bytes, page);
+    return { ...picture!, pages };
+  }
+  const pages = isTiff(bytes) ? await tiffPages(bytes) : [0];
+  if (pages[page - 1] === undefined)
+    throw new FontError('does-not-fit', `It has ${pages.length} ${pages.length === 1 ? 'page' : 'pages'}.`);
+  return { ...(await raster(bytes, pages[page - 1]!, most)), pages: pages.length };
 }
 
 /** Whether a picture has its end: what is missing would read as empty paper. Sources: PNG (third edition), 11.2.5; ITU-T T.81, B.1.1.3. */
@@ -115,36 +172,8 @@ function sizeOf(bytes: Uint8Array): [number, number] | null {
   return null;
 }
 
-async function* tiff(bytes: Uint8Array): AsyncGenerator<Picture> {
-  const { default: utif } = (await import('utif2')) as unknown as {
-    default: {
-      decode(b: ArrayBuffer): { width: number; height: number; t256?: number[]; t257?: number[]; data: Uint8Array }[];
-      decodeImage(b: ArrayBuffer, page: object): void;
-      toRGBA8(page: object): Uint8Array;
-    };
-  };
-  const buffer = bytes.slice().buffer;
-  let pages: ReturnType<typeof utif.decode>;
-  try {
-    pages = utif.decode(buffer);
-  } catch {
-    throw new FontError('bad-table', 'The TIFF is damaged.');
-  }
-  for (const page of pages.slice(0, MOST_PAGES)) {
-    const [width, height] = [page.t256?.[0] ?? 0, page.t257?.[0] ?? 0];
-    // Previews of a few px that scanners put beside the page.
-    if (width < 200 || height < 200) continue;
-    tooLarge(width, height);
-    try {
-      utif.decodeImage(buffer, page);
-      yield reduced({ width: page.width, height: page.height, data: utif.toRGBA8(page) });
-    } catch {
-      throw new FontError('bad-table', 'A page of the TIFF is damaged, or packed in a way that is not read here. Save it as PNG or JPEG.');
-    }
-  }
-}
-
-async function* pagesOf(bytes: Uint8Array, only: number | null): AsyncGenerator<Picture & { pages?: number }> {
+/** A page of a PDF, and how many it has; without a page only that. */
+async function pdfPage(bytes: Uint8Array, only: number | null): Promise<{ picture: Picture | null; pages: number }> {
   const { createCanvas, DOMMatrix, ImageData, Path2D } = await import('@napi-rs/canvas');
   // Its own copy of the canvas would make paths that ours does not know.
   Object.assign(globalThis, { DOMMatrix, ImageData, Path2D });
@@ -158,21 +187,20 @@ async function* pagesOf(bytes: Uint8Array, only: number | null): AsyncGenerator<
   });
   try {
     const document = await task.promise;
-    if (only !== null && only > document.numPages)
-      throw new FontError('does-not-fit', `The PDF has ${document.numPages} ${document.numPages === 1 ? 'page' : 'pages'}.`);
-    for (let n = only ?? 1; n <= Math.min(only ?? MOST_PAGES, document.numPages); n++) {
-      const page = await document.getPage(n);
-      const viewport = page.getViewport({ scale: PDF_DPI / 72 });
-      const [width, height] = [Math.ceil(viewport.width), Math.ceil(viewport.height)];
-      tooLarge(width, height);
-      const canvas = createCanvas(width, height);
-      const context = canvas.getContext('2d');
-      context.fillStyle = '#fff';
-      context.fillRect(0, 0, width, height);
-      await page.render({ canvasContext: context as never, canvas: canvas as never, viewport }).promise;
-      page.cleanup();
-      yield { width, height, data: context.getImageData(0, 0, width, height).data, ...(only === null ? {} : { pages: document.numPages }) };
-    }
+    const pages = document.numPages;
+    if (only === null) return { picture: null, pages };
+    if (only > pages) throw new FontError('does-not-fit', `The PDF has ${pages} ${pages === 1 ? 'page' : 'pages'}.`);
+    const page = await document.getPage(only);
+    const viewport = page.getViewport({ scale: PDF_DPI / 72 });
+    const [width, height] = [Math.ceil(viewport.width), Math.ceil(viewport.height)];
+    tooLarge(width, height);
+    const canvas = createCanvas(width, height);
+    const context = canvas.getContext('2d');
+    context.fillStyle = '#fff';
+    context.fillRect(0, 0, width, height);
+    await page.render({ canvasContext: context as never, canvas: canvas as never, viewport }).promise;
+    page.cleanup();
+    return { picture: { width, height, data: context.getImageData(0, 0, width, height).data }, pages };
   } catch (error) {
     if (error instanceof FontError) throw error;
     if ((error as Error).name === 'PasswordException') throw new FontError('unsupported', 'The PDF asks for a password.');
@@ -213,15 +241,15 @@ export async function pictureAt(
 ): Promise<{ picture: Picture; pages: number }> {
   let pages = 0;
   let found: Picture | null = null;
-  const all = looksLikeSvg(bytes) ? drawnSvg(bytes, most, await svg()) : picturesOf(bytes, page);
-  for await (const { pages: count, ...picture } of all as AsyncIterable<Picture & { pages?: number }>) {
-    pages = count ?? pages + 1;
-    found ??= picture;
-    if (count !== undefined || pages === page) {
-      found = picture;
-      if (count !== undefined) break;
+  // Four times what is asked for: what is shown is then the mean of several px, as smooth as it can be.
+  if (!looksLikeSvg(bytes)) {
+    const { pages: count, ...picture } = await pageOf(bytes, page, 4 * most * most);
+    [found, pages] = [picture, count];
+  } else
+    for await (const picture of drawnSvg(bytes, most, await svg())) {
+      pages++;
+      found ??= picture;
     }
-  }
   if (!found || page > Math.max(1, pages)) throw new FontError('does-not-fit', `It has ${pages} ${pages === 1 ? 'page' : 'pages'}.`);
   const { canvas } = await fitted(found, most);
   const data = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data;

@@ -24,7 +24,19 @@ export interface Contract<P extends z.ZodType, Q extends z.ZodType, B extends z.
   notInDemo?: true;
   /** How the answer travels where it is not JSON checked on both sides: 'text' is JSON that the handler writes, checked once. */
   carries?: 'upload' | 'bytes' | 'events' | 'text';
+  /**
+   * It may take longer than a person waits, so it is carried out as a job: 'again' where carrying it out twice does no harm,
+   * 'once' where what it changed counts once, however often a server is killed meanwhile.
+   */
+  job?: 'again' | 'once';
+  /** Nobody wants the result of such a call when whoever asked has gone. */
+  whenLeft?: 'stop';
+  /** Bytes of a request's JSON at most, where that is not the usual limit. */
+  mostBytes?: number;
 }
+
+/** Bytes of a request's JSON, where its contract says nothing else. */
+export const USUAL_BYTES = 2 * 1024 * 1024;
 
 export type AnyContract = Contract<z.ZodType, z.ZodType, z.ZodType, z.ZodType>;
 export type Params<C> = C extends Contract<infer P, z.ZodType, z.ZodType, z.ZodType> ? z.infer<P> : never;

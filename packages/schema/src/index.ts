@@ -5,6 +5,7 @@ export * from './features/accounts.js';
 export * from './features/conversions.js';
 export * from './features/faces.js';
 export * from './features/intake.js';
+export * from './features/jobs.js';
 export * from './features/library.js';
 export * from './features/licenses.js';
 export * from './features/places.js';

@@ -6,6 +6,7 @@ import { iconSetsRoutes } from './features/icon-sets.js';
 import { inquiriesRoutes } from './features/inquiries.js';
 import { typefacesRoutes } from './features/typefaces.js';
 import { intakeRoutes } from './features/intake.js';
+import { jobsRoutes } from './features/jobs.js';
 import { libraryRoutes } from './features/library.js';
 import { licensesRoutes } from './features/licenses.js';
 import { placesRoutes } from './features/places.js';
@@ -24,6 +25,7 @@ export const routes = {
   ...inquiriesRoutes,
   ...typefacesRoutes,
   ...intakeRoutes,
+  ...jobsRoutes,
   ...libraryRoutes,
   ...licensesRoutes,
   ...placesRoutes,

@@ -13,6 +13,8 @@ const schema = z.object({
   WEB_DIR: z.string().optional(),
   /** Milliseconds after which a silent job is taken over by another server. */
   JOB_LEASE: z.coerce.number().int().min(500).default(15_000),
+  /** Milliseconds without progress after which work at a place is given up. */
+  JOB_SILENCE: z.coerce.number().int().min(500).default(300_000),
   /** Where people come to this server, when not by its own port: https://glyph.example */
   PUBLIC_ADDRESS: z.url({ protocol: /^https?$/ }).optional(),
   /** Further names it may be called by, joined by commas. */
@@ -44,6 +46,7 @@ export interface Config {
   dataDir: string;
   webDir: string | null;
   jobLease: number;
+  jobSilence: number;
   workers: number;
   publicAddress: string | null;
   /** Lower-case host names with their ports under which requests are answered. */
@@ -73,6 +76,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     dataDir: resolve(e.DATA_DIR),
     webDir: e.WEB_DIR ? resolve(e.WEB_DIR) : null,
     jobLease: e.JOB_LEASE,
+    jobSilence: e.JOB_SILENCE,
     workers: e.WORKERS,
     publicAddress: e.PUBLIC_ADDRESS?.replace(/\/+$/, '') ?? null,
     hosts: new Set([

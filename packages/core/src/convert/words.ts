@@ -2,6 +2,7 @@ import { bidiLevels, openPlaced, type Paths } from '../engines/index.js';
 import type { Face } from '../font/index.js';
 import { BoundsPen, ContourPen, drawContour, SvgPathPen, TransformPen, type Contour } from '../outline/index.js';
 import { FontError, HHEA } from '../sfnt/index.js';
+import { xmlText } from '../text/index.js';
 import { JOINING_SCRIPTS, scripts } from '../unicode/index.js';
 import { placeOf } from './steps/instance.js';
 
@@ -214,9 +215,6 @@ export function piecePath({ contours }: WordPiece, decimals = 3): string {
   return pen.path;
 }
 
-const escaped = (text: string): string =>
-  text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, '').replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
-
 /**
  * Words as an SVG file in their real size.
  * @param color CSS color
@@ -226,9 +224,9 @@ export function wordsSvg(words: WordShapes, color: string, about: string): strin
   const decimals = words.unit === 'in' ? 5 : words.unit === 'mm' ? 4 : 3;
   const n = (v: number): string => String(Math.round(v * 10 ** decimals) / 10 ** decimals);
   const paths = words.pieces
-    .map((p) => `<path d="${piecePath(p, decimals)}">${words.pieces.length > 1 ? `<title>${escaped(p.text)}</title>` : ''}</path>`)
+    .map((p) => `<path d="${piecePath(p, decimals)}">${words.pieces.length > 1 ? `<title>${xmlText(p.text)}</title>` : ''}</path>`)
     .join('\n');
-  const title = escaped(
+  const title = xmlText(
     words.pieces
       .map((p) => p.text)
       .join('')
@@ -236,8 +234,8 @@ export function wordsSvg(words: WordShapes, color: string, about: string): strin
   );
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${n(words.width)}${words.unit}" height="${n(words.height)}${words.unit}" viewBox="0 0 ${n(words.width)} ${n(words.height)}">
 <title>${title}</title>
-<desc>${escaped(about)}</desc>
-<g fill="${escaped(color)}">
+<desc>${xmlText(about)}</desc>
+<g fill="${xmlText(color)}">
 ${paths}
 </g>
 </svg>

@@ -1,3 +1,17 @@
+export {
+  blockComment,
+  cssPath,
+  cssString,
+  csvCell,
+  htmlComment,
+  htmlText,
+  jsonText,
+  plainLine,
+  shellWord,
+  sqlString,
+  tsString,
+  xmlText,
+} from './written.js';
 export { formatRuns, toRuns } from './ranges.js';
 export {
   inRuns,

@@ -12,4 +12,3 @@ export {
 export { fileBase, type KitText } from './kit.js';
 export { fontPath, LAYOUTS, PLACES, siteKitTexts, stackOf, type Layout, type SiteFile, type SiteKit } from './site-kit.js';
 export { splitForLanguages, unicodeRangeOf, type FilePart } from './split.js';
-export { css as cssString, html as htmlText } from './kit.js';

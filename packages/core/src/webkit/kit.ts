@@ -4,10 +4,6 @@ export interface KitText {
   content: string;
 }
 
-/** A string of a style sheet. */
-export const css = (value: string): string => `"${value.replace(/[\\"]/g, '\\$&').replace(/[\n\r\f]/g, ' ')}"`;
-/** Text for a page. */
-export const html = (value: string): string => value.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 /** Latin letters that Unicode does not take apart into a letter and a mark. */
 const PLAIN: Readonly<Record<string, string>> = {
   Ł: 'L',

@@ -1,5 +1,6 @@
 import type { Fallback, Generic } from './fallback.js';
-import { css, html, type KitText } from './kit.js';
+import { cssPath, cssString as css, csvCell, htmlComment, htmlText as html, jsonText, plainLine } from '../text/index.js';
+import type { KitText } from './kit.js';
 
 /** How the files of a kit lie beside each other. */
 export const LAYOUTS = ['flat', 'siblings', 'nested'] as const;
@@ -71,7 +72,7 @@ function rules(kit: SiteKit): string {
   font-style: ${f.italic ? 'italic' : 'normal'};
   font-weight: ${weightOf(f)};
   font-display: swap;
-  src: url("${way}${f.fileBase}.woff2") format("woff2");${f.unicodeRange ? `\n  unicode-range: ${f.unicodeRange};` : ''}
+  src: url("${way}${cssPath(`${f.fileBase}.woff2`)}") format("woff2");${f.unicodeRange ? `\n  unicode-range: ${f.unicodeRange};` : ''}
 }
 `,
   );
@@ -129,11 +130,11 @@ function tree(kit: SiteKit): string {
   const fontLines = (indent: string): string => kit.files.map((f) => `${indent}${f.fileBase}.woff2`).join('\n');
   switch (kit.layout) {
     case 'flat':
-      return `${kit.name}/\n  fonts.css\n${fontLines('  ')}`;
+      return `${plainLine(kit.name)}/\n  fonts.css\n${fontLines('  ')}`;
     case 'siblings':
-      return `${kit.name}/\n  ${styles}\n    fonts.css\n  ${fonts}\n${fontLines('    ')}`;
+      return `${plainLine(kit.name)}/\n  ${styles}\n    fonts.css\n  ${fonts}\n${fontLines('    ')}`;
     case 'nested':
-      return `${kit.name}/\n  ${styles}\n    fonts.css\n    fonts/\n${fontLines('      ')}`;
+      return `${plainLine(kit.name)}/\n  ${styles}\n    fonts.css\n    fonts/\n${fontLines('      ')}`;
   }
 }
 
@@ -148,7 +149,8 @@ export function siteKitTexts(kit: SiteKit, sha384: (text: string) => string): Ki
   const tokens = tokensOf(kit);
   const first = kit.files[0]!;
   // The first file of each family: what is loaded beforehand keeps other things waiting.
-  const link = (f: SiteFile): string => `<link rel="preload" href="${fonts}${f.fileBase}.woff2" as="font" type="font/woff2" crossorigin>`;
+  const link = (f: SiteFile): string =>
+    `<link rel="preload" href="${fonts}${html(f.fileBase)}.woff2" as="font" type="font/woff2" crossorigin>`;
   const firstOf = (files: readonly SiteFile[]): SiteFile[] =>
     [...new Map([...files].reverse().map((f) => [f.family, f])).values()].reverse();
   const cut = kit.files.filter((f) => f.unicodeRange !== null);
@@ -157,7 +159,7 @@ export function siteKitTexts(kit: SiteKit, sha384: (text: string) => string): Ki
     // Of a face in several files a page loads those that its language needs.
     ...[...new Set(cut.flatMap((f) => f.languages ?? []))].sort().map(
       (tag) =>
-        `<!-- On pages in ${tag}: ${cut
+        `<!-- On pages in ${htmlComment(tag)}: ${cut
           .filter((f) => f.languages?.includes(tag))
           .map(link)
           .join(' ')} -->`,
@@ -173,7 +175,7 @@ export function siteKitTexts(kit: SiteKit, sha384: (text: string) => string): Ki
     {
       // Source: Design Tokens Format Module (community group report), type fontFamily.
       path: 'tokens.json',
-      content: `${JSON.stringify(
+      content: `${jsonText(
         {
           font: {
             family: Object.fromEntries(
@@ -191,7 +193,6 @@ export function siteKitTexts(kit: SiteKit, sha384: (text: string) => string): Ki
             ),
           },
         },
-        null,
         2,
       )}\n`,
     },
@@ -206,13 +207,13 @@ export function siteKitTexts(kit: SiteKit, sha384: (text: string) => string): Ki
     { path: 'server/headers.txt', content: SERVERS.headers },
     {
       path: 'sizes.csv',
-      content: `file,bytes,source bytes,characters\r\n${kit.files.map((f) => `${f.fileBase}.woff2,${f.bytes},${f.sourceBytes},${countOf(f.runs)}`).join('\r\n')}\r\n`,
+      content: `file,bytes,source bytes,characters\r\n${kit.files.map((f) => `${csvCell(`${f.fileBase}.woff2`)},${f.bytes},${f.sourceBytes},${countOf(f.runs)}`).join('\r\n')}\r\n`,
     },
     { path: 'test.html', content: testPage(kit, styles) },
   ];
   texts.push({
     path: 'HOW-TO.txt',
-    content: `${kit.name}: FACES FOR A WEBSITE
+    content: `${plainLine(kit.name)}: FACES FOR A WEBSITE
 
 How the files lie
 ${tree(kit)}
@@ -248,7 +249,9 @@ ${termsOf(kit)}
 
 function termsOf(kit: SiteKit): string {
   const lines = kit.files.flatMap((f) =>
-    f.licenseName === undefined ? [] : [`  ${f.family}: ${f.licenseName ?? 'no license on record; ask before you use it'}`],
+    f.licenseName === undefined
+      ? []
+      : [`  ${plainLine(f.family)}: ${plainLine(f.licenseName ?? 'no license on record; ask before you use it')}`],
   );
   return lines.length > 0 ? [...new Set(lines)].join('\n') : '  What each file says of its terms stands there.';
 }

@@ -178,6 +178,7 @@ export const conversionsRoutes = {
     answer: z.array(conversionPlan),
   }),
   convertFace: route({
+    job: 'again',
     method: 'POST',
     affects: 'nothing',
     path: '/api/faces/:faceId/conversion',
@@ -188,6 +189,7 @@ export const conversionsRoutes = {
     answer: z.array(converted),
   }),
   getConversion: route({
+    job: 'again',
     method: 'GET',
     path: '/api/faces/:faceId/conversion',
     access: 'editor',
@@ -198,6 +200,8 @@ export const conversionsRoutes = {
     carries: 'bytes',
   }),
   compareConversion: route({
+    job: 'again',
+    whenLeft: 'stop',
     method: 'POST',
     affects: 'nothing',
     path: '/api/faces/:faceId/conversion/glyph',
@@ -232,6 +236,8 @@ export const conversionsRoutes = {
     params: z.object({ recipeId: id }),
   }),
   drawWords: route({
+    job: 'again',
+    whenLeft: 'stop',
     method: 'POST',
     affects: 'nothing',
     path: '/api/faces/:faceId/words',
@@ -242,6 +248,8 @@ export const conversionsRoutes = {
     answer: drawnWords,
   }),
   getWords: route({
+    job: 'again',
+    whenLeft: 'stop',
     method: 'GET',
     path: '/api/faces/:faceId/words',
     access: 'editor',
@@ -256,6 +264,7 @@ export const conversionsRoutes = {
     carries: 'bytes',
   }),
   getConversions: route({
+    job: 'again',
     method: 'GET',
     path: '/api/conversions/zip',
     access: 'editor',

@@ -163,6 +163,7 @@ export const facesRoutes = {
     carries: 'bytes',
   }),
   downloadFace: route({
+    job: 'again',
     method: 'GET',
     path: '/api/faces/:faceId/as/:format',
     access: 'viewer',

@@ -187,6 +187,7 @@ export const iconSetsRoutes = {
     answer: iconSet,
   }),
   restoreIconSet: route({
+    job: 'once',
     method: 'POST',
     affects: 'nothing',
     path: '/api/icon-sets/from-file',
@@ -231,6 +232,7 @@ export const iconSetsRoutes = {
     answer: iconSet,
   }),
   addDrawings: route({
+    job: 'once',
     method: 'POST',
     affects: 'nothing',
     path: '/api/icon-sets/:setId/drawings',
@@ -247,6 +249,7 @@ export const iconSetsRoutes = {
     answer: z.object({ set: iconSet, taken }),
   }),
   sendDrawings: route({
+    job: 'once',
     method: 'POST',
     affects: 'nothing',
     path: '/api/icon-sets/:setId/archive',
@@ -257,6 +260,7 @@ export const iconSetsRoutes = {
     carries: 'upload',
   }),
   pickGlyphs: route({
+    job: 'once',
     method: 'POST',
     affects: 'nothing',
     path: '/api/icon-sets/:setId/glyphs',
@@ -272,6 +276,7 @@ export const iconSetsRoutes = {
     answer: z.object({ set: iconSet, taken }),
   }),
   changeDrawings: route({
+    job: 'once',
     method: 'POST',
     affects: 'nothing',
     path: '/api/icon-sets/:setId/acts',
@@ -282,6 +287,7 @@ export const iconSetsRoutes = {
     answer: iconSet,
   }),
   releaseIcons: route({
+    job: 'once',
     method: 'POST',
     affects: 'library',
     path: '/api/icon-sets/:setId/releases',

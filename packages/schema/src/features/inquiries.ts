@@ -111,6 +111,8 @@ const params = z.object({ inquiryId: id });
 
 export const inquiriesRoutes = {
   decodePicture: route({
+    job: 'again',
+    whenLeft: 'stop',
     method: 'POST',
     affects: 'nothing',
     path: '/api/pictures/decoded',
@@ -130,6 +132,8 @@ export const inquiriesRoutes = {
     carries: 'bytes',
   }),
   shapeWords: route({
+    job: 'again',
+    whenLeft: 'stop',
     method: 'POST',
     affects: 'nothing',
     path: '/api/pictures/words',
@@ -183,6 +187,7 @@ export const inquiriesRoutes = {
     answer: z.array(inquiryBrief),
   }),
   createInquiry: route({
+    mostBytes: 20 * 1024 * 1024,
     method: 'POST',
     affects: 'nothing',
     path: '/api/inquiries',
@@ -200,6 +205,7 @@ export const inquiriesRoutes = {
     answer: inquiry,
   }),
   changeInquiry: route({
+    mostBytes: 20 * 1024 * 1024,
     method: 'PUT',
     affects: 'nothing',
     path: '/api/inquiries/:inquiryId',

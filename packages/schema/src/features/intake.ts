@@ -1,19 +1,9 @@
-/** Bringing files in, and the jobs that run meanwhile. */
+/** Bringing files in. */
 import { z } from 'zod';
 import { route } from '../route.js';
 import { id, isoTime } from '../words.js';
+import { job } from './jobs.js';
 import { suggestion } from './licenses.js';
-
-export const job = z.object({
-  id,
-  kind: z.enum(['intake', 'delivery', 'facts', 'installs']),
-  subjectId: id,
-  state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
-  done: z.number().int(),
-  total: z.number().int(),
-  message: z.string(),
-});
-export type Job = z.infer<typeof job>;
 
 export const itemState = z.enum(['waiting', 'added', 'already-here', 'companion', 'set-aside', 'refused']);
 
@@ -26,6 +16,8 @@ export const intakeItem = z.object({
   reason: z.string(),
   faceId: id.nullable(),
   companionId: id.nullable(),
+  /** Its bytes are still here, and reading it can be tried again. */
+  again: z.boolean(),
 });
 export type IntakeItem = z.infer<typeof intakeItem>;
 
@@ -114,39 +106,13 @@ export const intakeRoutes = {
     summary: 'Throw away an intake that was not started',
     params: z.object({ intakeId: id }),
   }),
-  getJob: route({
-    method: 'GET',
-    path: '/api/jobs/:jobId',
-    access: 'viewer',
-    summary: 'How far a job is',
-    params: z.object({ jobId: id }),
-    answer: job,
-  }),
-  watchJob: route({
-    method: 'GET',
-    path: '/api/jobs/:jobId/events',
-    access: 'viewer',
-    summary: 'A job’s progress as server-sent events',
-    params: z.object({ jobId: id }),
-    answer: z.string(),
-    carries: 'events',
-  }),
-  cancelJob: route({
+  retryItem: route({
     method: 'POST',
     affects: 'nothing',
-    path: '/api/jobs/:jobId/cancel',
+    path: '/api/intakes/:intakeId/items/:itemId/retry',
     access: 'editor',
-    summary: 'Ask a job to stop; what is done stays',
-    params: z.object({ jobId: id }),
-    answer: job,
-  }),
-  retryJob: route({
-    method: 'POST',
-    affects: 'nothing',
-    path: '/api/jobs/:jobId/retry',
-    access: 'editor',
-    summary: 'Start a failed or stopped job again; what was done is not done twice',
-    params: z.object({ jobId: id }),
+    summary: 'Read a file again that was set aside because reading it took too much',
+    params: z.object({ intakeId: id, itemId: id }),
     answer: job,
   }),
 };

@@ -306,6 +306,8 @@ export const licensesRoutes = {
     answer: licenseChanged,
   }),
   readTermsText: route({
+    job: 'again',
+    whenLeft: 'stop',
     method: 'POST',
     affects: 'nothing',
     path: '/api/rights/read',
@@ -315,6 +317,7 @@ export const licensesRoutes = {
     answer: textRead,
   }),
   addEvidence: route({
+    job: 'once',
     method: 'POST',
     affects: 'library',
     path: '/api/licenses/:licenseId/evidence',

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { changedFamilies, okChanged } from '../families.js';
 import { route } from '../route.js';
 import { answer, format, id, isoTime, line, sha256, targetFormat, use } from '../words.js';
+import { job } from './jobs.js';
 import { verdict } from './licenses.js';
 
 const pickFaces = z.array(id).min(1).max(100);
@@ -197,7 +198,7 @@ export const delivery = z.object({
   placeId: id,
   place: z.string(),
   address: z.string(),
-  state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
+  state: job.shape.state,
   /** Whether faces are put there or taken off. */
   errand: z.enum(['put', 'withdraw']),
   batchId: id.nullable(),
@@ -451,6 +452,7 @@ export const placesRoutes = {
     answer: okChanged,
   }),
   getPlaceKit: route({
+    job: 'again',
     method: 'GET',
     path: '/api/places/:placeId/kit',
     access: 'editor',
@@ -645,6 +647,7 @@ export const placesRoutes = {
     answer: kit,
   }),
   getKit: route({
+    job: 'again',
     method: 'GET',
     path: '/api/kits/:kitId',
     access: 'viewer',

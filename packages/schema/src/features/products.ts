@@ -51,6 +51,7 @@ export const productsRoutes = {
     answer: z.array(product),
   }),
   createProduct: route({
+    job: 'once',
     method: 'POST',
     affects: 'library',
     path: '/api/products',
@@ -65,6 +66,7 @@ export const productsRoutes = {
     answer: product.extend({ changed: changedFamilies }),
   }),
   makeRelease: route({
+    job: 'once',
     method: 'POST',
     affects: 'library',
     path: '/api/products/:productId/releases',

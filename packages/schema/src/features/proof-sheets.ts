@@ -62,6 +62,8 @@ export const proofSheetsRoutes = {
     answer: proofSheet,
   }),
   renderProofSheet: route({
+    job: 'again',
+    whenLeft: 'stop',
     method: 'POST',
     affects: 'nothing',
     path: '/api/proofs/render',

@@ -40,6 +40,7 @@ export type Audit = z.infer<typeof audit>;
 
 export const reportsRoutes = {
   writeProofOfRights: route({
+    job: 'again',
     method: 'POST',
     affects: 'nothing',
     path: '/api/rights/proof',
@@ -58,6 +59,7 @@ export const reportsRoutes = {
     answer: audit,
   }),
   downloadAudit: route({
+    job: 'again',
     method: 'GET',
     path: '/api/rights/audit/file',
     access: 'viewer',

@@ -232,6 +232,7 @@ export const typefacesRoutes = {
     answer: typeface,
   }),
   restoreTypeface: route({
+    job: 'once',
     method: 'POST',
     affects: 'nothing',
     path: '/api/typefaces/from-file',
@@ -291,6 +292,7 @@ export const typefacesRoutes = {
     answer: typeface,
   }),
   getSheet: route({
+    job: 'again',
     method: 'GET',
     path: '/api/typefaces/:typefaceId/sheets/:paperId',
     access: 'viewer',
@@ -301,6 +303,7 @@ export const typefacesRoutes = {
     carries: 'bytes',
   }),
   readSheet: route({
+    job: 'once',
     method: 'POST',
     affects: 'nothing',
     path: '/api/typefaces/:typefaceId/pages',
@@ -311,6 +314,8 @@ export const typefacesRoutes = {
     carries: 'upload',
   }),
   addLetters: route({
+    mostBytes: 10 * 1024 * 1024,
+    job: 'once',
     method: 'POST',
     affects: 'nothing',
     path: '/api/typefaces/:typefaceId/letters',
@@ -354,6 +359,8 @@ export const typefacesRoutes = {
     answer: typeface,
   }),
   tryTypeface: route({
+    job: 'again',
+    whenLeft: 'stop',
     method: 'GET',
     path: '/api/typefaces/:typefaceId/preview.woff2',
     access: 'viewer',
@@ -364,6 +371,7 @@ export const typefacesRoutes = {
     carries: 'bytes',
   }),
   releaseTypeface: route({
+    job: 'once',
     method: 'POST',
     affects: 'library',
     path: '/api/typefaces/:typefaceId/releases',

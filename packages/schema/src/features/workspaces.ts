@@ -95,6 +95,7 @@ export type WorkspaceExport = z.infer<typeof workspaceExport>;
 
 export const workspacesRoutes = {
   exportWorkspace: route({
+    job: 'again',
     method: 'GET',
     path: '/api/workspace/export',
     access: 'owner',
@@ -104,6 +105,7 @@ export const workspacesRoutes = {
     carries: 'bytes',
   }),
   importWorkspace: route({
+    job: 'once',
     method: 'POST',
     affects: 'library',
     path: '/api/workspace/import',

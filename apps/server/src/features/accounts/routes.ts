@@ -4,13 +4,24 @@ import type { Request, Response } from 'express';
 import type { App } from '../../platform/http/context.js';
 import { conflict, HttpProblem, invalid, notFound, stale } from '../../platform/http/problem.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
-import { createInvitation, createReset, findInvitation, findReset, join, listInvitations, revokeInvitation, useReset } from './links.js';
-import { findPassword, hashPassword, newToken, refuseCommon } from './password.js';
-import { In } from 'typeorm';
+import {
+  createInvitation,
+  createReset,
+  endLinks,
+  findInvitation,
+  findReset,
+  join,
+  listInvitations,
+  revokeInvitation,
+  useReset,
+} from './links.js';
+import { findPassword, hashPassword, newToken, refuseCommon, tokenHash } from './password.js';
+import { In, type EntityManager } from 'typeorm';
 import { Account, type AccountRow, Member, type MemberRow, Session, Workspace } from './rows.js';
 import {
   cookie,
   describeSession,
+  endOldest,
   endOthers,
   endSession,
   findCaller,
@@ -19,13 +30,16 @@ import {
   setSessionWorkspace,
   startSession,
 } from './sessions.js';
-import { BROWSER_COOKIE, type Counted, countTry, forgetTries, knowsBrowser, mayTry, rememberBrowser } from './tries.js';
+import { BROWSER_COOKIE, type Counted, forgetTries, knowsBrowser, rememberBrowser, returnTry, takeTry } from './tries.js';
 
 /** Accounts that may share one address; more are nobody's honest mistake. */
 const MOST_ALIKE = 3;
 
 /** Whether cookies are only sent over HTTPS: where the server is told that people come by HTTPS, or sees that they do. */
 const isSecure = (app: App, request: Request): boolean => app.config.publicAddress?.startsWith('https:') === true || request.secure;
+
+/** Visits of the sample business that are open at once; the oldest ends for a new one. */
+const MOST_VISITS = 50;
 
 async function begin(app: App, request: Request, response: Response, accountId: string, workspaceId: string | null, remember: boolean) {
   const { token, maxAge } = await startSession(app.db, accountId, workspaceId, request.headers['user-agent']);
@@ -53,23 +67,42 @@ export function accountRoutes(app: App): Bound[] {
   const accounts = app.db.getRepository(Account);
   const members = app.db.getRepository(Member);
 
-  /** The last owner may neither leave nor step down, or nobody could ever change anything. */
-  const guardLastOwner = async (workspaceId: string, memberId: string, next: Role | null): Promise<void> => {
-    const member = await members.findOneBy({ id: memberId, workspaceId });
-    if (!member) throw notFound('This person');
-    if (member.role === 'owner' && next !== 'owner' && (await members.countBy({ workspaceId, role: 'owner' })) === 1)
-      throw conflict('This is the only owner. Make somebody else an owner first; nothing was changed.');
-  };
+  /**
+   * Changes a membership with all owners of the workspace held still: whoever asks must still be one, and one must stay. Two
+   * owners who demote each other at once do it one after the other, and the second finds that they are none any more.
+   */
+  const withOwners = <T>(
+    who: { workspaceId: string; accountId: string },
+    memberId: string,
+    next: Role | null,
+    change: (manager: EntityManager, member: MemberRow) => Promise<T>,
+  ): Promise<T> =>
+    app.db.transaction(async (manager) => {
+      await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [who.workspaceId]);
+      const all = await manager
+        .getRepository(Member)
+        .find({ where: { workspaceId: who.workspaceId }, lock: { mode: 'pessimistic_write' } });
+      if (all.find((m) => m.accountId === who.accountId)?.role !== 'owner')
+        throw new HttpProblem(403, 'role', 'You are no owner of this workspace any more. Nothing was changed.');
+      const member = all.find((m) => m.id === memberId);
+      if (!member) throw notFound('This person');
+      // The last owner may neither leave nor step down, or nobody could ever change anything.
+      if (member.role === 'owner' && next !== 'owner' && all.filter((m) => m.role === 'owner').length === 1)
+        throw conflict('This is the only owner. Make somebody else an owner first; nothing was changed.');
+      const out = await change(manager, member);
+      await endLinks(manager, member);
+      return out;
+    });
 
   const alike = (email: string): Promise<AccountRow[]> =>
     accounts.find({ where: { email }, order: { createdAt: 'ASC' }, take: MOST_ALIKE });
   const describe = async (token: string | null) => describeSession(app.db, token ? await findCaller(app.db, token) : null, app.config.demo);
 
-  /** A new account. An address that is taken is no hindrance: saying so would tell who has an account here. */
-  const addAccount = async (person: { name: string; email: string; password: string }, own: readonly string[]): Promise<AccountRow> => {
+  /** A new account, not kept yet. */
+  const newAccount = async (person: { name: string; email: string; password: string }, own: readonly string[]): Promise<AccountRow> => {
     refuseCommon(person.password, [person.name, person.email, ...own]);
     const others = await alike(person.email);
-    const row: AccountRow = {
+    return {
       id: randomUUID(),
       email: person.email,
       name: person.name,
@@ -80,14 +113,31 @@ export function accountRoutes(app: App): Bound[] {
       createdAt: new Date(),
       demo: false,
     };
-    if (others.length >= MOST_ALIKE)
-      throw new HttpProblem(
-        429,
-        'too-many-tries',
-        'This cannot be done just now. Sign in with the account you have, or try again tomorrow.',
-      );
-    return row;
   };
+
+  /**
+   * Keeps a new account, or a new address of one, with all that have this address held still. An address that is taken is no
+   * hindrance: saying so would tell who has an account here.
+   */
+  const keepAddress = async (manager: EntityManager, email: string, refuse: () => Error, keep: () => Promise<unknown>): Promise<void> => {
+    const now = new Date();
+    const lock = tokenHash(`email:${email}`);
+    await manager.query('INSERT IGNORE INTO sign_in_tries (subject, tries, last_at, free_at) VALUES (?, 0, ?, ?)', [lock, now, now]);
+    await manager.query('SELECT tries FROM sign_in_tries WHERE subject = ? FOR UPDATE', [lock]);
+    if ((await manager.getRepository(Account).countBy({ email })) >= MOST_ALIKE) throw refuse();
+    await keep();
+  };
+  const tooAlike = (): HttpProblem =>
+    new HttpProblem(429, 'too-many-tries', 'This cannot be done just now. Sign in with the account you have, or try again tomorrow.');
+  /** Looks a secret address up; whoever guesses waits longer each time. */
+  const guessed = async <T>(request: Request, look: () => Promise<T>): Promise<T> => {
+    const counted: Counted[] = [{ kind: 'link', subject: request.ip ?? '' }];
+    await takeTry(app.db, counted);
+    const found = await look();
+    await returnTry(app.db, counted);
+    return found;
+  };
+  const signUpCount = (request: Request): Counted[] => [{ kind: 'account_made', subject: request.ip ?? '' }];
 
   return [
     bind(app, routes.getSession, ({ token }) => describe(token)),
@@ -106,17 +156,17 @@ export function accountRoutes(app: App): Bound[] {
             { kind: 'account', subject: body.email },
             { kind: 'address', subject: request.ip ?? '' },
           ];
-      await mayTry(app.db, counted);
+      await takeTry(app.db, counted);
       const at = await findPassword(
         body.password,
         found.map((a) => a.passwordHash),
       );
       const account = found[at];
       if (!account) {
-        await countTry(app.db, counted);
         throw new HttpProblem(401, 'wrong-credentials', 'The e-mail address or the password is wrong. Check both and try again.');
       }
       await forgetTries(app.db, counted[0]!);
+      await returnTry(app.db, counted.slice(1));
       const first = await members.findOne({ where: { accountId: account.id } });
       return begin(app, request, response, account.id, first?.workspaceId ?? null, true);
     }),
@@ -130,6 +180,7 @@ export function accountRoutes(app: App): Bound[] {
           )) as { id: string }[])
         : [];
       if (!demo || !visitor) throw new HttpProblem(404, 'no-demo', 'The sample business is not open here. Create an account instead.');
+      await endOldest(app.db, visitor.id, MOST_VISITS);
       return begin(app, request, response, visitor.id, demo.id, false);
     }),
     bind(app, routes.signOut, async ({ token, request, response }) => {
@@ -138,12 +189,11 @@ export function accountRoutes(app: App): Bound[] {
       return { ok: true as const };
     }),
     bind(app, routes.createAccount, async ({ body, request, response }) => {
-      const counted: Counted[] = [{ kind: 'account_made', subject: request.ip ?? '' }];
-      if (app.config.limitSignUps) await mayTry(app.db, counted);
-      const account = await addAccount(body, [body.workspace]);
+      if (app.config.limitSignUps) await takeTry(app.db, signUpCount(request));
+      const account = await newAccount(body, [body.workspace]);
       const workspaceId = randomUUID();
       await app.db.transaction(async (manager) => {
-        await manager.getRepository(Account).insert(account);
+        await keepAddress(manager, account.email, tooAlike, () => manager.getRepository(Account).insert(account));
         await manager.getRepository(Workspace).insert({
           id: workspaceId,
           name: body.workspace,
@@ -157,7 +207,6 @@ export function accountRoutes(app: App): Bound[] {
         });
         await manager.getRepository(Member).insert({ id: randomUUID(), workspaceId, accountId: account.id, role: 'owner', version: 1 });
       });
-      await countTry(app.db, counted);
       return begin(app, request, response, account.id, workspaceId, true);
     }),
     bind(app, routes.changeAccount, async ({ body, who, token }) => {
@@ -166,15 +215,13 @@ export function accountRoutes(app: App): Bound[] {
       const email = body.email !== undefined && body.email !== account.email ? body.email : null;
       if (email !== null || body.password !== undefined) {
         const counted: Counted[] = [{ kind: 'account', subject: account.email }];
-        await mayTry(app.db, counted);
-        if ((await findPassword(body.current, [account.passwordHash])) < 0) {
-          await countTry(app.db, counted);
+        await takeTry(app.db, counted);
+        if ((await findPassword(body.current, [account.passwordHash])) < 0)
           throw invalid('The current password is wrong. Nothing was changed.', 'current');
-        }
+        await returnTry(app.db, counted);
         const next = body.password ?? body.current;
         if (body.password !== undefined) refuseCommon(next, [account.name, email ?? account.email]);
         const others = email === null ? [] : await alike(email);
-        if (others.length >= MOST_ALIKE) throw invalid('This address cannot be taken. Nothing was changed.', 'email');
         Object.assign(change, {
           ...(email === null ? {} : { email }),
           passwordHash: await hashPassword(
@@ -184,7 +231,10 @@ export function accountRoutes(app: App): Bound[] {
         });
       }
       await app.db.transaction(async (manager) => {
-        if (Object.keys(change).length > 0) await manager.getRepository(Account).update({ id: account.id }, change);
+        const keep = () => manager.getRepository(Account).update({ id: account.id }, change);
+        const taken = () => invalid('This address cannot be taken. Nothing was changed.', 'email');
+        if (email !== null) await keepAddress(manager, email, taken, keep);
+        else if (Object.keys(change).length > 0) await keep();
         if ('passwordHash' in change) {
           await endOthers(manager, account.id, token);
           await manager.query('DELETE FROM known_browser WHERE account_id = ?', [account.id]);
@@ -213,12 +263,12 @@ export function accountRoutes(app: App): Bound[] {
       await revokeInvitation(app.db, who.workspaceId, params.invitationId);
       return { ok: true as const };
     }),
-    bind(app, routes.readInvitation, async ({ params }) => {
-      const { workspace, role, createdBy, expiresAt } = await findInvitation(app.db, params.token);
+    bind(app, routes.readInvitation, async ({ params, request }) => {
+      const { workspace, role, createdBy, expiresAt } = await guessed(request, () => findInvitation(app.db, params.token));
       return { workspace, role, by: createdBy, expiresAt: expiresAt.toISOString() };
     }),
     bind(app, routes.acceptInvitation, async ({ params, body, who, token, request, response }) => {
-      await findInvitation(app.db, params.token);
+      await guessed(request, () => findInvitation(app.db, params.token));
       if (body.account === null) {
         const caller = token ? await findCaller(app.db, token) : null;
         if (!caller) throw new HttpProblem(401, 'signed-out', 'Sign in first, then join; or join with a new account.');
@@ -228,20 +278,21 @@ export function accountRoutes(app: App): Bound[] {
         await setSessionWorkspace(app.db, token!, workspaceId);
         return describe(token);
       }
-      const account = await addAccount(body.account, []);
+      if (app.config.limitSignUps) await takeTry(app.db, signUpCount(request));
+      const account = await newAccount(body.account, []);
       const workspaceId = await app.db.transaction(async (manager) => {
-        await manager.getRepository(Account).insert(account);
+        await keepAddress(manager, account.email, tooAlike, () => manager.getRepository(Account).insert(account));
         return join(manager, params.token, account.id);
       });
       return begin(app, request, response, account.id, workspaceId, true);
     }),
     bind(app, routes.resetMember, ({ who, params }) => createReset(app.db, who, params.memberId)),
-    bind(app, routes.readReset, async ({ params }) => {
-      const { by, expiresAt } = await findReset(app.db, params.token);
+    bind(app, routes.readReset, async ({ params, request }) => {
+      const { by, expiresAt } = await guessed(request, () => findReset(app.db, params.token));
       return { by, expiresAt };
     }),
-    bind(app, routes.useReset, async ({ params, body }) => {
-      const { accountId } = await findReset(app.db, params.token);
+    bind(app, routes.useReset, async ({ params, body, request }) => {
+      const { accountId } = await guessed(request, () => findReset(app.db, params.token));
       const { name, email } = await accounts.findOneByOrFail({ id: accountId });
       refuseCommon(body.password, [name, email]);
       await useReset(app.db, params.token, await hashPassword(body.password));
@@ -251,18 +302,17 @@ export function accountRoutes(app: App): Bound[] {
       return describeMembers(app, await members.findBy({ workspaceId: who.workspaceId }), who.accountId);
     }),
     bind(app, routes.changeMember, async ({ who, params, body }) => {
-      await guardLastOwner(who.workspaceId, params.memberId, body.role);
-      const { affected } = await members.update(
-        { id: params.memberId, workspaceId: who.workspaceId, version: body.version },
-        { role: body.role, version: body.version + 1 },
-      );
-      if (!affected) throw stale('Somebody changed this person’s role meanwhile');
-      const row = await members.findOneByOrFail({ id: params.memberId, workspaceId: who.workspaceId });
+      const row = await withOwners(who, params.memberId, body.role, async (manager, member) => {
+        const { affected } = await manager
+          .getRepository(Member)
+          .update({ id: member.id, version: body.version }, { role: body.role, version: body.version + 1 });
+        if (!affected) throw stale('Somebody changed this person’s role meanwhile');
+        return manager.getRepository(Member).findOneByOrFail({ id: member.id });
+      });
       return (await describeMembers(app, [row], who.accountId))[0]!;
     }),
     bind(app, routes.removeMember, async ({ who, params }) => {
-      await guardLastOwner(who.workspaceId, params.memberId, null);
-      await members.delete({ id: params.memberId, workspaceId: who.workspaceId });
+      await withOwners(who, params.memberId, null, (manager, member) => manager.getRepository(Member).delete({ id: member.id }));
       return { ok: true as const };
     }),
   ];

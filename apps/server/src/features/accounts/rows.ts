@@ -94,6 +94,8 @@ export const Session = entity<SessionRow>('session', {
 export interface InvitationRow {
   id: string;
   workspaceId: string;
+  /** The membership of whoever made it, with which it ends; null for those of before. */
+  memberId: string | null;
   tokenHash: string;
   role: Role;
   /** For whom, in the words of whoever made it. */
@@ -106,6 +108,7 @@ export interface InvitationRow {
 export const Invitation = entity<InvitationRow>('invitation', {
   id: key(),
   workspaceId: ws(),
+  memberId: uuid('member_id', maybe),
   tokenHash: { name: 'token_hash', type: 'char', length: 64 },
   role: text('role', 10),
   note: text('note', 120),
@@ -117,6 +120,10 @@ export const Invitation = entity<InvitationRow>('invitation', {
 export interface PasswordResetRow {
   tokenHash: string;
   accountId: string;
+  workspaceId: string;
+  /** The one membership that it was made for, with which it ends. */
+  memberId: string;
+  memberVersion: number;
   createdBy: string;
   createdAt: Date;
   expiresAt: Date;
@@ -125,6 +132,9 @@ export interface PasswordResetRow {
 export const PasswordReset = entity<PasswordResetRow>('password_reset', {
   tokenHash: { name: 'token_hash', type: 'char', length: 64, primary: true },
   accountId: uuid('account_id'),
+  workspaceId: ws(),
+  memberId: uuid('member_id'),
+  memberVersion: whole('member_version'),
   createdBy: text('created_by'),
   createdAt: time('created_at'),
   expiresAt: time('expires_at'),

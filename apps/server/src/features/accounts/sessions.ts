@@ -65,6 +65,12 @@ export function cookie(token: string, maxAge: number, secure: boolean, name = CO
   return serialize(name, token, { path: '/', httpOnly: true, sameSite: 'lax', maxAge, secure });
 }
 
+/** Ends the oldest sessions of an account, so that with one more there are at most so many. */
+export async function endOldest(db: DataSource, accountId: string, most: number): Promise<void> {
+  const rows = await db.getRepository(Session).find({ where: { accountId }, order: { createdAt: 'DESC' }, skip: most - 1, take: 1000 });
+  if (rows.length > 0) await db.getRepository(Session).delete({ tokenHash: In(rows.map((r) => r.tokenHash)) });
+}
+
 /** Ends all sessions of an account but, where given, one. */
 export async function endOthers(db: DataSource | EntityManager, accountId: string, except: string | null): Promise<void> {
   await db.getRepository(Session).delete({ accountId, tokenHash: Not(except ? hash(except) : '') });

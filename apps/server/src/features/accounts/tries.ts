@@ -7,40 +7,62 @@ const FORGOTTEN_MS = 86_400_000;
 const LONGEST_S = 900;
 
 /** How many wrong tries of a kind are free, after which each wait is twice the one before. */
-const FREE = { account: 5, address: 20, browser: 10, account_made: 10 } as const;
+const FREE = { account: 5, address: 20, browser: 10, account_made: 10, link: 20, code: 10 } as const;
 export type Counted = { kind: keyof typeof FREE; subject: string };
 
 const keyOf = ({ kind, subject }: Counted): string => tokenHash(`${kind}:${subject}`);
 
-/** @throws HttpProblem 429 with the seconds to wait when one of the counts says so */
-export async function mayTry(db: DataSource, counted: readonly Counted[]): Promise<void> {
-  const rows = (await db.query('SELECT free_at AS freeAt FROM sign_in_tries WHERE subject IN (?)', [counted.map(keyOf)])) as {
-    freeAt: Date;
-  }[];
-  const wait = Math.max(0, ...rows.map((r) => Math.ceil((r.freeAt.getTime() - Date.now()) / 1000)));
+/**
+ * Counts a try before anything slow is done for it, in the database, so that all servers know of it and of many at once only
+ * the free ones go on. Whoever turns out to be right takes the count back with `forgetTries` or `returnTry`.
+ * @throws HttpProblem 429 with the seconds to wait when one of the counts says so; then none of them is raised
+ */
+export async function takeTry(db: DataSource, counted: readonly Counted[]): Promise<void> {
+  const now = new Date();
+  const long = new Date(now.getTime() - FORGOTTEN_MS);
+  // In one order, so that two of the same never wait for each other.
+  const keys = counted.map((c) => ({ free: FREE[c.kind], subject: keyOf(c) })).sort((a, b) => (a.subject < b.subject ? -1 : 1));
+  const wait = await db.transaction(async (manager) => {
+    for (const { subject } of keys)
+      await manager.query('INSERT IGNORE INTO sign_in_tries (subject, tries, last_at, free_at) VALUES (?, 0, ?, ?)', [subject, now, now]);
+    const rows = (await manager.query(
+      'SELECT subject, tries, last_at AS lastAt, free_at AS freeAt FROM sign_in_tries WHERE subject IN (?) ORDER BY subject FOR UPDATE',
+      [keys.map((k) => k.subject)],
+    )) as { subject: string; tries: number; lastAt: Date; freeAt: Date }[];
+    const seconds = Math.max(0, ...rows.map((r) => Math.ceil((r.freeAt.getTime() - now.getTime()) / 1000)));
+    if (seconds > 0) return seconds;
+    for (const { subject, free } of keys) {
+      const row = rows.find((r) => r.subject === subject)!;
+      const tries = row.lastAt < long ? 1 : Number(row.tries) + 1;
+      const over = tries - free;
+      const delay = over < 0 ? 0 : Math.min(LONGEST_S, 2 ** Math.min(over, 20));
+      await manager.query('UPDATE sign_in_tries SET tries = ?, last_at = ?, free_at = ? WHERE subject = ?', [
+        tries,
+        now,
+        new Date(now.getTime() + delay * 1000),
+        subject,
+      ]);
+    }
+    return 0;
+  });
   if (wait > 0)
     throw new HttpProblem(
       429,
       'too-many-tries',
-      `That were too many wrong tries. Wait ${wait < 90 ? `${wait} seconds` : `${Math.ceil(wait / 60)} minutes`} and try again. From a browser you have signed in with before, you need not wait.`,
+      `That were too many tries. Wait ${wait < 90 ? `${wait} seconds` : `${Math.ceil(wait / 60)} minutes`} and try again. From a browser you have signed in with before, you need not wait.`,
+      undefined,
+      wait,
     );
+  await db.query('DELETE FROM sign_in_tries WHERE last_at < ? LIMIT 200', [long]);
 }
 
-/** Counts a wrong try in the database, so that all servers know of it. */
-export async function countTry(db: DataSource, counted: readonly Counted[]): Promise<void> {
-  const now = new Date();
-  for (const c of counted) {
-    const subject = keyOf(c);
-    await db.query(
-      'INSERT INTO sign_in_tries (subject, tries, last_at, free_at) VALUES (?, 1, ?, ?) ON DUPLICATE KEY UPDATE tries = IF(last_at < ?, 1, tries + 1), last_at = VALUES(last_at)',
-      [subject, now, now, new Date(now.getTime() - FORGOTTEN_MS)],
-    );
-    const [{ tries }] = (await db.query('SELECT tries FROM sign_in_tries WHERE subject = ?', [subject])) as [{ tries: number }];
-    const over = Number(tries) - FREE[c.kind];
-    const delay = over < 0 ? 0 : Math.min(LONGEST_S, 2 ** Math.min(over, 20));
-    await db.query('UPDATE sign_in_tries SET free_at = ? WHERE subject = ?', [new Date(now.getTime() + delay * 1000), subject]);
-  }
-  await db.query('DELETE FROM sign_in_tries WHERE last_at < ? LIMIT 200', [new Date(now.getTime() - FORGOTTEN_MS)]);
+/** Takes a try back that was right. */
+export async function returnTry(db: DataSource, counted: readonly Counted[]): Promise<void> {
+  for (const c of counted)
+    await db.query('UPDATE sign_in_tries SET tries = GREATEST(0, tries - 1), free_at = LEAST(free_at, ?) WHERE subject = ?', [
+      new Date(),
+      keyOf(c),
+    ]);
 }
 
 export async function forgetTries(db: DataSource, counted: Counted): Promise<void> {

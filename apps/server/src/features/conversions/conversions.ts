@@ -3,6 +3,8 @@ import type { Writable } from 'node:stream';
 import {
   canMend,
   changesOf,
+  cssPath,
+  cssString,
   estimateBytes,
   fileBase,
   FORMAT_INFO,
@@ -251,11 +253,11 @@ export async function compareGlyph(
 const faceRule = (lead: LeadRow, file: string, range: string): string => {
   const weight = lead.facts.axes.find((a) => a.tag === 'wght');
   return `@font-face {
-  font-family: ${JSON.stringify(lead.familyName)};
+  font-family: ${cssString(lead.familyName)};
   font-style: ${lead.italic ? 'italic' : 'normal'};
   font-weight: ${weight ? `${weight.min} ${weight.max}` : lead.weightClass};
   font-display: swap;
-  src: url("${file}");
+  src: url("${cssPath(file)}");
   unicode-range: ${range};
 }
 `;

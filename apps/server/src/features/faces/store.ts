@@ -31,7 +31,7 @@ import {
 
 /** What became of an item, to be written in the same transaction as what it brought. */
 export interface Outcome {
-  state: 'added' | 'already-here' | 'companion' | 'set-aside' | 'refused';
+  state: 'added' | 'already-here' | 'companion' | 'set-aside' | 'refused' | 'waiting';
   reason: string;
   faceId?: string;
   fileId?: string;

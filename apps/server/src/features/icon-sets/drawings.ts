@@ -4,8 +4,9 @@ import type { IconAct } from '@orderly-glyph/schema';
 import type { Request } from 'express';
 import { In, type DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
-import type { Compute } from '../../platform/compute/pool.js';
-import type { TakenIcons } from '../../platform/compute/work/icons.js';
+import { ComputeError, type Compute } from '../../platform/compute/pool.js';
+import { brokenShape, type ShapedIcon, type TakenIcons, type TextFont } from '../../platform/compute/work/icons.js';
+import { current } from '../../platform/context/current.js';
 import { conflict, notFound } from '../../platform/http/problem.js';
 import { withBody } from '../../platform/http/upload.js';
 import { todayOf } from '../accounts/index.js';
@@ -38,14 +39,12 @@ export async function addDrawings(
   const before = await drawingsOf(db, setId);
   const known = before.map((d) => ({ id: d.id, ...d.icon }));
   const room = Math.min(MOST_AT_ONCE, MOST_DRAWINGS - before.length);
-  const fonts = from === null ? await facesFor({ db, compute }, who, await compute.run('familiesInDrawings', [given], true)) : [];
   const ids = Array.from({ length: Math.max(0, room) }, () => randomUUID());
-  const made = await compute.run(
-    'takeIcons',
-    [known, given, by, set.facts.smallest, ids, fonts.map(({ family, bytes }) => ({ family, bytes }))],
-    true,
-  );
-  const drawnIn = (icon: TakenIcons['icons'][number]): { faceId: string; name: string } | null =>
+  const made = await compute.run('takeIcons', [known, given, by, ids], true);
+  const fonts = from === null ? await facesFor({ db, compute }, who, made.families) : [];
+  const shaped = await shapeAll(compute, made.icons, set.facts.smallest, fonts);
+  const icons = made.icons.map((icon, i) => ({ ...icon, ...shaped[i]! }));
+  const drawnIn = (icon: (typeof icons)[number]): { faceId: string; name: string } | null =>
     from ?? fonts.find((f) => icon.drawnIn.includes(f.family)) ?? null;
   await db.transaction(async (manager) => {
     await manager.query('SELECT id FROM icon_set WHERE id = ? FOR UPDATE', [setId]);
@@ -54,7 +53,7 @@ export async function addDrawings(
     const taken = new Set(now.flatMap((d) => [d.icon.name, ...d.icon.aliases]));
     let position = now.reduce((most, d) => Math.max(most, d.position), -1);
     const fresh: DrawingRow[] = [];
-    for (const icon of made.icons) {
+    for (const icon of icons) {
       const old = here.get(icon.id);
       if (old) {
         await manager.getRepository(DrawingEntity).update(
@@ -92,6 +91,37 @@ export async function addDrawings(
     await touch(manager, set);
   });
   return made.taken;
+}
+
+/** Drawings that are read at once; each is an order of its own, so that others' work comes between them. */
+const AT_ONCE = 6;
+
+/**
+ * Reads drawings as they are shown, each by itself: one that breaks its reader, or takes more time or memory than it may, is
+ * shown as empty with the reason, and the others go on.
+ */
+async function shapeAll(
+  compute: Compute,
+  icons: readonly Pick<Icon, 'svg' | 'inking' | 'cut' | 'place' | 'name'>[],
+  smallest: number,
+  fonts: readonly TextFont[] = [],
+): Promise<ShapedIcon[]> {
+  const out = new Array<ShapedIcon>(icons.length);
+  let next = 0;
+  let done = 0;
+  const one = async (): Promise<void> => {
+    for (let i = next++; i < icons.length; i = next++) {
+      const { svg, inking, cut, place, name } = icons[i]!;
+      const own = fonts.filter((f) => svg.toLowerCase().includes(f.family.toLowerCase())).map(({ family, bytes }) => ({ family, bytes }));
+      out[i] = await compute.run('shapeIcon', [{ svg, inking, cut, place }, smallest, own], true).catch((error: unknown): ShapedIcon => {
+        if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+        return { svg, drawnIn: [], shape: brokenShape(`${error.message} Draw it more simply.`) };
+      });
+      current()?.progress?.(++done, icons.length, name);
+    }
+  };
+  await Promise.all(Array.from({ length: Math.min(AT_ONCE, icons.length) }, one));
+  return out;
 }
 
 /** Faces of the library of these names whose license allows making shapes of them. */
@@ -268,12 +298,12 @@ export async function changeDrawings({ db, compute }: Deps, who: Who, setId: str
   const looks = ['inking', 'cut', 'place', 'unplace', 'even-out', 'split', 'join'].includes(act.act);
   if (looks) {
     const drawn = [...changed, ...fresh];
-    const shapes = await compute.run(
-      'shapeIcons',
-      [drawn.map((r) => ({ svg: r.svg, inking: r.icon.inking, cut: r.icon.cut, place: r.icon.place })), set.facts.smallest],
-      true,
+    const shapes = await shapeAll(
+      compute,
+      drawn.map((r) => ({ svg: r.svg, inking: r.icon.inking, cut: r.icon.cut, place: r.icon.place, name: r.icon.name })),
+      set.facts.smallest,
     );
-    shapes.forEach((shape, i) => (drawn[i]!.shape = shape));
+    shapes.forEach(({ shape }, i) => (drawn[i]!.shape = shape));
     const flat = new Set(fresh.filter((d) => d.shape.path === '').map((d) => d.id));
     changed = changed.filter((d) => !flat.has(d.icon.beneath ?? ''));
     for (const id of flat)
@@ -373,7 +403,8 @@ function evenOut(all: readonly DrawingRow[], layers: readonly DrawingRow[]): voi
 
 /** Makes a set of the file of a kit: sources, names, code points and what was given away. */
 export async function restoreSet({ db, compute }: Deps, who: Who, request: Request): Promise<string> {
-  const { set, shapes } = await withBody(request, (path) => compute.run('readIconFile', [path], true));
+  const { set } = await withBody(request, (path) => compute.run('readIconFile', [path], true));
+  const shapes = (await shapeAll(compute, set.icons, set.facts.smallest)).map((s) => s.shape);
   const row = freshSet(who, set.facts);
   await ensureFree(db, who.workspaceId, row.facts, row.id);
   // Ids are the database's own; what the file calls a drawing only ties its code points to it.

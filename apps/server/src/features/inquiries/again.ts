@@ -1,7 +1,7 @@
 import type { Sureness } from '@orderly-glyph/schema';
 import type { DataSource } from 'typeorm';
 import { IsNull } from 'typeorm';
-import type { Compute } from '../../platform/compute/pool.js';
+import { ComputeError, type Compute } from '../../platform/compute/pool.js';
 import { findFaces } from '../faces/index.js';
 import { InquiryEntity } from './rows.js';
 import { shapesOf } from './shapes.js';
@@ -39,9 +39,15 @@ export async function lookAgain(db: DataSource, compute: Compute, workspaceId: s
     const faces = await shapesOf(db, workspaceId, { since: first, most: PART, from: looked });
     if (faces.length === 0) break;
     looked += faces.length;
-    (await compute.run('searchAgain', [asked, faces])).forEach((f, i) => {
+    // One picture after another: one that cannot be searched is left, and the others go on.
+    for (const [i, one] of asked.entries()) {
+      const [f] = await compute.run('searchAgain', [[one], faces]).catch((error: unknown) => {
+        if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+        console.error(`Inquiry ${rows[i]!.id} was not searched again: ${error.message}`);
+        return [null];
+      });
       if (f && (!found[i] || f.score < found[i].score)) found[i] = f;
-    });
+    }
     if (faces.length < PART) break;
   }
   if (looked === 0) return;

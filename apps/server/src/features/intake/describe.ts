@@ -3,6 +3,7 @@ import { In, type DataSource } from 'typeorm';
 import { notFound } from '../../platform/http/problem.js';
 import { Account } from '../accounts/index.js';
 import { CompanionEntity, type CompanionRow, suggestionsOf } from '../licenses/index.js';
+import { MOST_TRIES } from './job.js';
 import { Bundle, IntakeEntity, type IntakeRow, type ItemRow } from './rows.js';
 
 export async function describeIntake(db: DataSource, workspaceId: string, id: string): Promise<Intake> {
@@ -56,10 +57,10 @@ export async function describeIntakes(db: DataSource, workspaceId: string, rows:
 
 export async function intakeItems(db: DataSource, workspaceId: string, intakeId: string): Promise<IntakeItem[]> {
   const rows = (await db.query(
-    'SELECT i.id, i.path, b.name AS bundle, b.upload_id AS bundleUpload, i.bytes, i.state, i.reason, i.face_id AS faceId, i.companion_id AS companionId FROM item i JOIN bundle b ON b.id = i.bundle_id WHERE i.workspace_id = ? AND i.intake_id = ? ORDER BY i.seq',
-    [workspaceId, intakeId],
-  )) as (IntakeItem & { bundleUpload: string | null })[];
-  return rows.map(({ bundleUpload, ...row }) => ({ ...row, bundle: bundleUpload ? row.bundle : null }));
+    'SELECT i.id, i.path, b.name AS bundle, b.upload_id AS bundleUpload, i.bytes, i.state, i.reason, i.face_id AS faceId, i.companion_id AS companionId, i.state = "set-aside" AND i.tries >= ? AND u.id IS NOT NULL AS again FROM item i JOIN bundle b ON b.id = i.bundle_id LEFT JOIN upload u ON u.id = i.upload_id WHERE i.workspace_id = ? AND i.intake_id = ? ORDER BY i.seq',
+    [MOST_TRIES, workspaceId, intakeId],
+  )) as (Omit<IntakeItem, 'again'> & { bundleUpload: string | null; again: number })[];
+  return rows.map(({ bundleUpload, ...row }) => ({ ...row, again: Number(row.again) > 0, bundle: bundleUpload ? row.bundle : null }));
 }
 
 /** What the texts of the intake's bundles say of rights, each with the faces it counts for and those it leaves out. */

@@ -8,7 +8,8 @@ import { type Compute, ComputeError } from '../../platform/compute/pool.js';
 import type { Tasks } from '../../platform/compute/tasks.js';
 import { MAX_BUNDLE, MAX_FILE, type ZipEntry } from '@orderly-glyph/node';
 import type { TakenOut } from '../../platform/compute/work/take-out.js';
-import type { JobControl } from '../../platform/jobs/runner.js';
+import type { JobRow } from '../../platform/jobs/rows.js';
+import { Busy, type JobControl } from '../../platform/jobs/runner.js';
 import { FileEntity, FontKeeper, type Incoming, type Outcome, storeKnownFont } from '../faces/index.js';
 import { CompanionEntity, readCompanion, settleBelongings } from '../licenses/index.js';
 import { Bundle, IntakeEntity, Item, type ItemRow, Upload, type UploadRow } from './rows.js';
@@ -19,8 +20,8 @@ interface Deps {
   tempDir: string;
 }
 
-/** A file that is given up on this often ends as refused, so that it holds up nothing else. */
-const MOST_TRIES = 2;
+/** A file that is given up on this often is set aside, so that it holds up nothing else. */
+export const MOST_TRIES = 2;
 
 /** Items unpacked and read at once. */
 const PARALLEL = 6;
@@ -43,6 +44,12 @@ const KEPT = `UPDATE item JOIN JSON_TABLE(?, '$[*]' COLUMNS (
   ON item.id = n.id
   SET item.state = n.state, item.reason = n.reason, item.bytes = n.bytes, item.face_id = n.faceId, item.file_id = n.fileId,
     item.companion_id = n.companionId`;
+
+/** What an intake shows follows its job. */
+export async function followIntake(manager: EntityManager, row: JobRow, state: JobRow['state']): Promise<void> {
+  if (state === 'queued') await manager.getRepository(IntakeEntity).update({ id: row.subjectId }, { state: 'queued', jobId: row.id });
+  else await manager.query("UPDATE intake SET state = ? WHERE id = ? AND state IN ('queued', 'running')", [state, row.subjectId]);
+}
 
 /**
  * Sorts an intake. Every upload is first listed into items in one transaction. Items are then read side by side and kept in
@@ -84,6 +91,8 @@ function inOrder(read: ReadItem[], unkept: readonly string[]): number {
 }
 
 class IntakeRun {
+  /** Files that the machine was too busy for. */
+  private postponed = 0;
   /** Files of this run that hold an upload, or an archive inside one. */
   private readonly spooled = new Map<string, Promise<string>>();
 
@@ -178,6 +187,7 @@ class IntakeRun {
     };
     await Promise.all([...Array.from({ length: PARALLEL }, lane), keeper()]);
     if (failure !== null) throw failure;
+    if (this.postponed > 0) throw new Busy(`${this.postponed} ${this.postponed === 1 ? 'file waits' : 'files wait'}`);
     const bundles = await db.getRepository(Bundle).findBy({ intakeId: this.intakeId, workspaceId });
     await settleBelongings(
       db,
@@ -186,7 +196,12 @@ class IntakeRun {
       bundles.map((b) => b.id),
     );
     await db.transaction(async (manager) => {
-      await manager.getRepository(Upload).delete({ intakeId: this.intakeId });
+      // What was set aside for what it took can be tried again, so it stays for a while.
+      await manager.query(
+        `DELETE FROM upload WHERE intake_id = ? AND id NOT IN (SELECT upload_id FROM item WHERE intake_id = ? AND state = 'set-aside' AND tries >= ?)`,
+        [this.intakeId, this.intakeId, MOST_TRIES],
+      );
+      await manager.query('UPDATE upload SET touched_at = ? WHERE intake_id = ?', [new Date(), this.intakeId]);
       await manager.getRepository(IntakeEntity).update({ id: this.intakeId }, { state: 'done' });
     });
     return `${items.length} ${items.length === 1 ? 'file' : 'files'} sorted.`;
@@ -282,10 +297,17 @@ class IntakeRun {
     task: K,
     args: Parameters<Tasks[K]>,
   ): Promise<Awaited<ReturnType<Tasks[K]>> | { refused: string }> {
-    return this.deps.compute.run(task, args).catch((error: unknown) => {
-      if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
-      return { refused: `${error.message} It was not opened.` };
-    });
+    const run = (): Promise<Awaited<ReturnType<Tasks[K]>>> => this.deps.compute.run(task, args);
+    const gaveUp = (error: unknown): error is ComputeError => error instanceof ComputeError && error.gaveUp;
+    return run()
+      .catch((error: unknown) => {
+        if (!gaveUp(error)) throw error;
+        return run();
+      })
+      .catch((error: unknown) => {
+        if (!gaveUp(error)) throw error;
+        return { refused: `${error.message} It was tried twice and not opened.` };
+      });
   }
 
   /** By how it begins; office documents are archives, too, and are none here. */
@@ -358,12 +380,18 @@ class IntakeRun {
       try {
         return { item, taken, bytes: taken.bytes, store: await this.judge(item, taken) };
       } catch (error) {
-        if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+        if (!(error instanceof ComputeError) || (!error.gaveUp && !error.busy)) throw error;
+        const outcome = (state: Outcome['state'], reason: string) => (): Promise<Outcome> => Promise.resolve({ state, reason });
+        if (error.busy) {
+          // The machine was the reason, not the file: the others go on, and this one is read in a quieter hour.
+          this.postponed++;
+          return { item, taken, bytes: taken.bytes, store: outcome('waiting', 'The server was busy; it is tried again by itself.') };
+        }
         await db.getRepository(Item).increment({ id: item.id }, 'tries', 1);
         console.error(`Reading ${item.path} was given up: ${error.message}`);
         if (++item.tries < MOST_TRIES) continue;
-        const store = refuse(`${error.message} It was tried twice and set aside; the other files went on without it.`);
-        return { item, taken, bytes: taken.bytes, store };
+        const reason = `${error.message} It was tried twice and set aside, unread; the other files went on without it.`;
+        return { item, taken, bytes: taken.bytes, store: outcome('set-aside', reason) };
       }
   }
 

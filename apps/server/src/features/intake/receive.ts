@@ -27,11 +27,13 @@ export async function receiveUpload(
   const room = await roomFor(db, space, where.workspaceId);
   room.take(declared);
   await db.query(
-    "INSERT INTO upload (id, workspace_id, intake_id, name, bytes, state, touched_at) VALUES (?, ?, ?, ?, 0, 'receiving', ?)",
-    [id, where.workspaceId, where.intakeId, name, new Date()],
+    "INSERT INTO upload (id, workspace_id, intake_id, name, bytes, state, touched_at) VALUES (?, ?, ?, ?, ?, 'receiving', ?)",
+    [id, where.workspaceId, where.intakeId, name, declared, new Date()],
   );
   let bytes = 0;
   try {
+    // With its place taken: of two at once that fit only one by one, neither finds the other's place free.
+    (await roomFor(db, space, where.workspaceId)).take(0);
     let seq = 0;
     let held: Buffer[] = [];
     let heldBytes = 0;
@@ -45,7 +47,7 @@ export async function receiveUpload(
             seq++,
             data.subarray(at, at + CHUNK),
           ]);
-        await manager.getRepository(Upload).update({ id }, { bytes, touchedAt: new Date() });
+        await manager.getRepository(Upload).update({ id }, { bytes: Math.max(bytes, declared), touchedAt: new Date() });
       });
     for await (const piece of request as AsyncIterable<Buffer>) {
       bytes += piece.length;
@@ -88,4 +90,9 @@ function tooLarge(): HttpProblem {
 /** Removes uploads that broke off with their server, and waits for nothing. */
 export async function sweepUploads(db: DataSource): Promise<void> {
   await db.getRepository(Upload).delete({ state: 'receiving', touchedAt: LessThan(new Date(Date.now() - 10 * 60_000)) });
+  // What was set aside and not tried again for a month is not tried any more.
+  await db.query(
+    "DELETE u FROM upload u JOIN intake i ON i.id = u.intake_id WHERE i.state = 'done' AND u.state = 'expanded' AND u.touched_at < ?",
+    [new Date(Date.now() - 30 * 86_400_000)],
+  );
 }

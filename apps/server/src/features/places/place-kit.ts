@@ -1,6 +1,6 @@
 import { once } from 'node:events';
 import type { Writable } from 'node:stream';
-import { fileBase, FORMAT_INFO } from '@orderly-glyph/core';
+import { fileBase, FORMAT_INFO, plainLine } from '@orderly-glyph/core';
 import { characterNames } from '@orderly-glyph/node';
 import yazl from 'yazl';
 import { getBlob } from '../../platform/blobs/blobs.js';
@@ -67,7 +67,7 @@ export async function writePlaceKit(
   if (page) zip.addBuffer(Buffer.from(sheetOf(rules)), SHEET_NAME, options);
   const steps = profile.howTo.map((line, i) => `${i + 1}. ${line}`);
   zip.addBuffer(
-    Buffer.from(`${place.name}\n\n${steps.join('\n')}\n\n${cells.map((c) => c.statement).join('\n')}\n`),
+    Buffer.from(`${plainLine(place.name)}\n\n${steps.join('\n')}\n\n${cells.map((c) => plainLine(c.statement)).join('\n')}\n`),
     'HOW-TO.txt',
     options,
   );

@@ -8,6 +8,7 @@ import { conflict, invalid, stale } from '../../platform/http/problem.js';
 import { bind, type Bound } from '../../platform/http/serve.js';
 import { findAlike, ReadyTextEntity, type Snapshots } from '../library/index.js';
 import { lookAgain, removeInstall } from './carry-out.js';
+import { type Counted, returnTry, takeTry } from '../accounts/index.js';
 import { computerCode, computerFile, computerOf, describeComputer, joinComputer, syncComputer } from './computers.js';
 import { arrange, fetchBack, listPicture, placeAdvice } from './shop-list.js';
 import { writePlaceKit } from './place-kit.js';
@@ -238,7 +239,13 @@ export function placesRoutes(app: App, snapshots: Snapshots): Bound[] {
     }),
     bind(app, routes.computerCode, ({ who, params }) => computerCode(db, who.workspaceId, params.placeId)),
     bind(app, routes.getComputer, ({ who, params }) => describeComputer(db, who.workspaceId, params.placeId)),
-    bind(app, routes.joinComputer, ({ body }) => joinComputer(db, body)),
+    bind(app, routes.joinComputer, async ({ body, request }) => {
+      const counted: Counted[] = [{ kind: 'code', subject: request.ip ?? '' }];
+      await takeTry(db, counted);
+      const joined = await joinComputer(db, body);
+      await returnTry(db, counted);
+      return joined;
+    }),
     bind(app, routes.syncComputer, async ({ request, body }) => {
       const computer = await computerOf(db, request.headers.authorization);
       const { faceIds, ...told } = await syncComputer(db, computer, body.report);

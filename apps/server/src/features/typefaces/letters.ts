@@ -3,6 +3,9 @@ import { cellsFor, layOut, openCells, wordsFor, type Cell, type Contour, type Sh
 import type { ReadPageAnswer, TypefaceAct, TypefaceLetter } from '@orderly-glyph/schema';
 import type { Request } from 'express';
 import { In, type EntityManager } from 'typeorm';
+import { ComputeError } from '../../platform/compute/pool.js';
+import { unreadPage, type ShownPage } from '../../platform/compute/work/typefaces.js';
+import { current } from '../../platform/context/current.js';
 import { conflict, notFound } from '../../platform/http/problem.js';
 import { withBody } from '../../platform/http/upload.js';
 import { LetterEntity, SheetEntity, TypefaceEntity, type LetterRow, type SheetRow } from './rows.js';
@@ -107,7 +110,22 @@ export async function readSheet(
   const { db, compute } = deps;
   await findTypeface(db, who.workspaceId, typefaceId);
   const sheets = await db.getRepository(SheetEntity).findBy({ typefaceId });
-  const pages = await withBody(request, (path) => compute.run('readSheets', [path, sheets.map((s) => s.plan)], true));
+  const plans = sheets.map((s) => s.plan);
+  const pages = await withBody(request, async (path) => {
+    const count = await compute.run('countPages', [path], true);
+    const out: ShownPage[] = [];
+    // Page by page: one that cannot be read is told, and the others go on.
+    for (let page = 1; page <= count; page++) {
+      current()?.progress?.(page - 1, count, `Page ${page} of ${count}`);
+      out.push(
+        await compute.run('readSheetPage', [path, page, plans], true).catch((error: unknown): ShownPage => {
+          if (!(error instanceof ComputeError) || error.busy || error.cancelled || (count === 1 && !error.gaveUp)) throw error;
+          return unreadPage(count === 1 ? error.message : `Page ${page} of the file: ${error.message}`);
+        }),
+      );
+    }
+    return out;
+  });
   const usable = pages.filter((p) => !p.findings.some((f) => f.severity === 'stops'));
   const boxes = usable.flatMap((p) =>
     p.boxes
@@ -157,12 +175,26 @@ export async function addLetters(
   },
 ): Promise<{ added: string[]; replaced: string[]; told: string[] }> {
   await findTypeface(db, who.workspaceId, typefaceId);
-  const traced =
-    boxes.length > 0 ? await compute.run('traceBoxes', [boxes.map(({ width, height, gray }) => ({ width, height, gray }))], true) : [];
-  const vectors =
-    files.length > 0 ? await compute.run('vectorLetters', [files, { xHeight: 480, capHeight: 700 }], true) : { letters: [], told: [] };
-  const told = [...vectors.told];
-  const incoming: Incoming[] = vectors.letters.map((l) => ({ ...l, variant: 0 }));
+  const told: string[] = [];
+  const traced: Contour[][] = [];
+  for (const { width, height, gray, character } of boxes)
+    traced.push(
+      await compute.run('traceBox', [{ width, height, gray }], true).catch((error: unknown): Contour[] => {
+        if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+        told.push(`“${character}”: ${error.message}`);
+        return [];
+      }),
+    );
+  const letters: { character: string; ink: Contour[]; from: string }[] = [];
+  for (const file of files) {
+    const read = await compute.run('vectorLetters', [[file], { xHeight: 480, capHeight: 700 }], true).catch((error: unknown) => {
+      if (!(error instanceof ComputeError) || !error.gaveUp) throw error;
+      return { letters: [], told: [`${file.path}: ${error.message}`] };
+    });
+    letters.push(...read.letters);
+    told.push(...read.told);
+  }
+  const incoming: Incoming[] = letters.map((l) => ({ ...l, variant: 0 }));
   boxes.forEach((b, i) => {
     if (traced[i]!.length > 0) incoming.push({ character: b.character, variant: b.variant, ink: traced[i]!, from: 'Drawn on screen' });
     else told.push(`Nothing was drawn for “${b.character}”.`);

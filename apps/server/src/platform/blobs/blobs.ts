@@ -1,5 +1,6 @@
 import type { PoolConnection } from 'mysql2';
 import type { EntityManager, QueryRunner } from 'typeorm';
+import type { Gate } from './space.js';
 
 /** Bytes are kept in chunks of this size, well under the database's packet limit. */
 export const CHUNK = 1024 * 1024;
@@ -28,6 +29,7 @@ export async function putBlob(manager: EntityManager, workspaceId: string, sha25
  * hexadecimal, twice their size, for the database to read back.
  */
 export async function sendBytes(runner: QueryRunner, sql: string, parameters: (string | number | Buffer)[]): Promise<void> {
+  await (runner as { gate?: Gate }).gate?.pass(runner, sql, parameters);
   const connection = (await runner.connect()) as PoolConnection;
   await new Promise<void>((resolve, reject) => connection.execute(sql, parameters, (error) => (error ? reject(error) : resolve())));
 }

@@ -51,15 +51,16 @@ import {
 import { nodeCodec, nodePaths, nodeSubsetter, readDocument, sortBytes, wordsPdf, wordsPng } from '@orderly-glyph/node';
 import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { writePdf } from './work/document.js';
-import { familiesInDrawings, glyphDrawings, makeIcons, readIconFile, shapeIcons, takeIcons } from './work/icons.js';
+import { glyphDrawings, makeIcons, readIconFile, shapeIcon, takeIcons } from './work/icons.js';
 import {
+  countPages,
   letterPoints,
   makeTypeface,
   planFace,
-  readSheets,
+  readSheetPage,
   readTypefaceFile,
   sheetFile,
-  traceBoxes,
+  traceDrawn,
   typefaceZip,
   vectorLetters,
 } from './work/typefaces.js';
@@ -282,14 +283,23 @@ const PRACTICE_DRAWING =
 /**
  * Reads faces that ship with the server over and over, as code that was just loaded runs several times slower until it was
  * compiled for what it meets.
+ * @param drawings whether this worker will read drawings, too
  */
-async function rehearse(milliseconds: number): Promise<void> {
+async function rehearse(milliseconds: number, drawings = true): Promise<void> {
   // What draws SVG is loaded, too, so that nobody's first drawing waits for it.
-  await shapeIcons([{ svg: PRACTICE_DRAWING, inking: null, cut: true, place: [] }], 16);
+  if (drawings) await shapeIcon({ svg: PRACTICE_DRAWING, inking: null, cut: true, place: [] }, 16);
   const { resolve } = createRequire(import.meta.url);
   const faces = SHIPPED.map((path) => new Uint8Array(readFileSync(resolve(path))));
+  const letters = [...'Orderly Glyph'].map((c) => c.codePointAt(0)!);
   for (const until = performance.now() + milliseconds; performance.now() < until;)
-    for (const face of faces) inspect(face, nodeCodec, { fileName: 'shipped.ttf' });
+    for (const face of faces) {
+      if (drawings) inspect(face, nodeCodec, { fileName: 'shipped.ttf' });
+      else {
+        const { sfnt, faceIndex } = plain(face, 0);
+        await subset(sfnt, faceIndex, letters);
+        setLines(sfnt, faceIndex, ['Orderly Glyph']);
+      }
+    }
 }
 
 export const tasks = {
@@ -304,9 +314,8 @@ export const tasks = {
   inspect: inspectGiven,
   convert,
   makeProduct,
-  familiesInDrawings,
   takeIcons,
-  shapeIcons,
+  shapeIcon,
   glyphDrawings,
   makeIcons,
   readIconFile,
@@ -315,8 +324,9 @@ export const tasks = {
   makeTypeface,
   typefaceZip,
   readTypefaceFile,
-  readSheets,
-  traceBoxes,
+  countPages,
+  readSheetPage,
+  traceBox: traceDrawn,
   vectorLetters,
   sheetFile,
   decodePicture,

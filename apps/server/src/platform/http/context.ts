@@ -4,6 +4,7 @@ import type { DataSource } from 'typeorm';
 import type { BytesColumn } from '../blobs/refs.js';
 import type { Compute } from '../compute/pool.js';
 import type { Config } from '../config.js';
+import type { CallRoute } from '../jobs/calls.js';
 import type { JobRunner } from '../jobs/runner.js';
 import type { Secrets } from '../secrets.js';
 
@@ -35,6 +36,8 @@ export interface App {
   db: DataSource;
   compute: Compute;
   jobs: JobRunner;
+  /** Routes that are carried out as jobs, by their names; filled when routes are bound. */
+  calls: Map<string, CallRoute>;
   /** What the operator lets places be, and what speaking to them takes. */
   allowed: AllowedPlaces;
   /** Columns of all features that name kept bytes. */

@@ -1,5 +1,6 @@
 import { drawContour, SvgPathPen, TransformPen, type Contour } from '../../outline/index.js';
-import { cssString, htmlText as html, PLACES, type KitText, type Layout } from '../../webkit/index.js';
+import { blockComment, cssPath, cssString, htmlText as html, jsonText, plainLine, tsString } from '../../text/index.js';
+import { PLACES, type KitText, type Layout } from '../../webkit/index.js';
 import type { BuiltIcon, BuiltSet } from './build.js';
 import { uPlus } from './codes.js';
 import { writeManifest } from './manifest.js';
@@ -33,7 +34,8 @@ const attributeOf = (facts: SetFacts): string => `data-${facts.base}`;
 
 /** The line to paste: hidden from screen readers where text stands beside it, or with words of its own. */
 export function pasteLine(facts: SetFacts, name: string, label: string | null): string {
-  const which = facts.selector === 'class' ? `class="${facts.base} ${classOf(facts, name)}"` : `${attributeOf(facts)}="${name}"`;
+  const which =
+    facts.selector === 'class' ? `class="${html(`${facts.base} ${classOf(facts, name)}`)}"` : `${attributeOf(facts)}="${html(name)}"`;
   return label === null ? `<span ${which} aria-hidden="true"></span>` : `<span ${which} role="img" aria-label="${html(label)}"></span>`;
 }
 
@@ -52,7 +54,7 @@ function sheet({ set, built, number, layout }: IconKit): string {
   const { way, why } = PLACES[layout];
   const files = [...built.files].sort((a, b) => ORDER.indexOf(a.format) - ORDER.indexOf(b.format));
   // The number in the address makes a new release a new file to browsers that keep the old one.
-  const sources = files.map((f) => `url("${way}${f.name}?r=${number}") format("${FORMAT[f.format]}")`).join(',\n       ');
+  const sources = files.map((f) => `url("${way}${cssPath(f.name)}?r=${number}") format("${FORMAT[f.format]}")`).join(',\n       ');
   const byAttribute = facts.selector === 'attribute';
   const base = byAttribute ? `[${attributeOf(facts)}]` : `.${facts.base}`;
   const one = (name: string): string => (byAttribute ? `[${attributeOf(facts)}="${name}"]` : `.${classOf(facts, name)}`);
@@ -78,7 +80,7 @@ function sheet({ set, built, number, layout }: IconKit): string {
         ]
       : [rule, ...layers];
   });
-  return `/* ${facts.family}, release ${number}. ${why} */
+  return `/* ${blockComment(facts.family)}, release ${number}. ${why} */
 @font-face {
   font-family: ${cssString(facts.family)};
   font-style: normal;
@@ -265,11 +267,11 @@ export function iconKitTexts(kit: IconKit): KitText[] {
     { path: `${styles}icons.css`, content: sheet(kit) },
     {
       path: `${styles}icons.scss`,
-      content: `$${facts.prefix}family: ${cssString(facts.family)};\n$${facts.prefix}icons: (\n${names.map((n) => `  "${n.name}": "\\${hex(n.codePoint)}",`).join('\n')}\n);\n`,
+      content: `$${facts.prefix}family: ${cssString(facts.family)};\n$${facts.prefix}icons: (\n${names.map((n) => `  ${cssString(n.name)}: "\\${hex(n.codePoint)}",`).join('\n')}\n);\n`,
     },
     {
       path: 'icons.json',
-      content: `${JSON.stringify(
+      content: `${jsonText(
         {
           family: facts.family,
           release: number,
@@ -290,20 +292,19 @@ export function iconKitTexts(kit: IconKit): KitText[] {
             }),
           ),
         },
-        null,
         1,
       )}\n`,
     },
     {
       path: 'icons.ts',
-      content: `/** Names of ${facts.family}, release ${number}. */\nexport type ${type}Icon =\n${names.map((n) => `  | '${n.name}'`).join('\n')};\n\n/** The character that shows each. */\nexport const ${value}Icons: Readonly<Record<${type}Icon, string>> = {\n${names
-        .map((n) => `  '${n.name}': '\\u{${hex(n.codePoint)}}',`)
+      content: `/** Names of ${blockComment(facts.family)}, release ${number}. */\nexport type ${type}Icon =\n${names.map((n) => `  | ${tsString(n.name)}`).join('\n')};\n\n/** The character that shows each. */\nexport const ${value}Icons: Readonly<Record<${type}Icon, string>> = {\n${names
+        .map((n) => `  ${tsString(n.name)}: '\\u{${hex(n.codePoint)}}',`)
         .join('\n')}\n};\n`,
     },
     { path: 'icons.html', content: page(kit) },
     {
       path: 'sprite.svg',
-      content: `<svg xmlns="http://www.w3.org/2000/svg">\n${icons.map((i) => `<symbol id="${classOf(facts, i.name)}" viewBox="0 0 ${built.em} ${built.em}">${svgPaths(i, built.em, beneathOf(i))}</symbol>`).join('\n')}\n</svg>\n`,
+      content: `<svg xmlns="http://www.w3.org/2000/svg">\n${icons.map((i) => `<symbol id="${html(classOf(facts, i.name))}" viewBox="0 0 ${built.em} ${built.em}">${svgPaths(i, built.em, beneathOf(i))}</symbol>`).join('\n')}\n</svg>\n`,
     },
     ...icons.map((i) => ({
       path: `svg/${i.name}.svg`,
@@ -317,7 +318,7 @@ export function iconKitTexts(kit: IconKit): KitText[] {
     },
     {
       path: 'HOW-TO.txt',
-      content: `${facts.family.toUpperCase()}, RELEASE ${number}: ICONS FOR A WEBSITE
+      content: `${plainLine(facts.family).toUpperCase()}, RELEASE ${number}: ICONS FOR A WEBSITE
 
 How the files lie
 ${tree(kit)}

@@ -1,3 +1,4 @@
+import { plainLine } from '../../text/index.js';
 import { uPlus } from './codes.js';
 import type { Icon, IconSet } from './set.js';
 
@@ -50,13 +51,13 @@ export function compareReleases(before: IconSet | null, after: IconSet): Release
 /** A note as plain text. */
 export function noteText(note: ReleaseNote, number: number): string {
   const part = (title: string, lines: readonly string[]): string =>
-    lines.length > 0 ? `${title}\n${lines.map((l) => `  ${l}`).join('\n')}\n\n` : '';
+    lines.length > 0 ? `${title}\n${lines.map((l) => `  ${plainLine(l)}`).join('\n')}\n\n` : '';
   const works =
     number === 1
       ? ''
       : note.breaks.length === 0
         ? 'Pages that use the release before keep working.\n'
-        : `Pages that use the release before lose something:\n${note.breaks.map((b) => `  ${b}`).join('\n')}\n`;
+        : `Pages that use the release before lose something:\n${note.breaks.map((b) => `  ${plainLine(b)}`).join('\n')}\n`;
   return `RELEASE ${number}\n\n${part('Added', note.added)}${part('Drawn anew', note.changed)}${part(
     'Renamed',
     note.renamed.map((r) => `${r.from} is ${r.to}`),

@@ -1,38 +1,21 @@
 import { lookup as resolveName, type LookupAddress, type LookupOptions } from 'node:dns';
 import { request as httpRequest, type RequestOptions } from 'node:http';
 import { request as httpsRequest } from 'node:https';
-import { BlockList, connect, isIP, type Socket } from 'node:net';
+import { connect, isIP, type Socket } from 'node:net';
+import ipaddr from 'ipaddr.js';
 
-/** Networks that no place on the internet is in. Sources: RFC 6890 and its updates, RFC 4193, RFC 4291. */
-const PRIVATE = new BlockList();
-for (const [net, bits] of [
-  ['0.0.0.0', 8],
-  ['10.0.0.0', 8],
-  ['100.64.0.0', 10],
-  ['127.0.0.0', 8],
-  ['169.254.0.0', 16],
-  ['172.16.0.0', 12],
-  ['192.0.0.0', 24],
-  ['192.168.0.0', 16],
-  ['198.18.0.0', 15],
-  ['224.0.0.0', 4],
-  ['240.0.0.0', 4],
-] as const)
-  PRIVATE.addSubnet(net, bits, 'ipv4');
-for (const [net, bits] of [
-  ['::', 127],
-  ['64:ff9b::', 96],
-  ['fc00::', 7],
-  ['fe80::', 10],
-  ['ff00::', 8],
-] as const)
-  PRIVATE.addSubnet(net, bits, 'ipv6');
+/** Addresses of the internet as it is given out. Source: RFC 4291, 2.4, and IANA's registry of IPv6 global unicast (2000::/3). */
+const GLOBAL = ipaddr.IPv6.parseCIDR('2000::/3');
 
-/** Whether an address lies where no place on the internet does; addresses of the old kind written as new ones count, too. */
+/**
+ * Whether an address lies where no place on the internet does: only plain unicast addresses count, and those of the old kind
+ * written or tunneled in new ones are looked at as what they are.
+ */
 export function isPrivate(address: string): boolean {
-  const plain = address.replace(/^::ffff:(?=\d+\.)/i, '');
-  const kind = isIP(plain);
-  return kind === 0 || PRIVATE.check(plain, kind === 4 ? 'ipv4' : 'ipv6');
+  if (!ipaddr.isValid(address)) return true;
+  const found = ipaddr.process(address.replace(/%.*$/, ''));
+  if (found.range() !== 'unicast') return true;
+  return found.kind() === 'ipv6' && !(found as ipaddr.IPv6).match(GLOBAL);
 }
 
 /** Why a place was not reached, for the log; people are told in other words. */
@@ -59,23 +42,32 @@ export interface OutsideAnswer {
 export function connectOutside(host: string, port: number, allowed: ReadonlySet<string>, withinMs: number): Promise<Socket> {
   const free = allowed.has('*') || allowed.has(`${host}:${port}`.toLowerCase());
   return new Promise((resolve, reject) => {
+    let over = false;
+    let socket: Socket | null = null;
+    const end = (kind: OutsideError['kind'], why: string): void => {
+      if (over) return;
+      over = true;
+      clearTimeout(timer);
+      socket?.destroy();
+      reject(new OutsideError(why, kind));
+    };
+    // The name's look-up counts as well.
+    const timer = setTimeout(() => end('unreachable', 'It took too long.'), withinMs);
     resolveName(host, { all: true }, (error, found) => {
-      if (error) return reject(new OutsideError(error.message, 'unreachable'));
+      if (over) return;
+      if (error) return end('unreachable', error.message);
       const [first] = found;
-      if (!first) return reject(new OutsideError(`${host} leads nowhere.`, 'unreachable'));
-      if (!free && found.some((f) => isPrivate(f.address)))
-        return reject(new OutsideError(`${host} leads into a private network.`, 'private'));
-      const socket = connect({ host: first.address, port });
-      const timer = setTimeout(() => socket.destroy(new Error('It took too long.')), withinMs);
+      if (!first) return end('unreachable', `${host} leads nowhere.`);
+      if (!free && found.some((f) => isPrivate(f.address))) return end('private', `${host} leads into a private network.`);
+      socket = connect({ host: first.address, port });
       socket.once('connect', () => {
+        if (over) return;
+        over = true;
         clearTimeout(timer);
-        socket.removeAllListeners('error');
-        resolve(socket);
+        socket!.removeAllListeners('error');
+        resolve(socket!);
       });
-      socket.once('error', (e) => {
-        clearTimeout(timer);
-        reject(new OutsideError(e.message, 'unreachable'));
-      });
+      socket.once('error', (e) => end('unreachable', e.message));
     });
   });
 }
@@ -107,10 +99,10 @@ export function askOutside(
       else done(null, found[0]!.address, found[0]!.family);
     });
   };
-  return new Promise((resolve, reject) => {
+  return new Promise((done, fail) => {
     // A bare address is connected to without a look-up.
     const bare = address.hostname.replace(/^\[|\]$/g, '');
-    if (!free && isIP(bare) !== 0 && isPrivate(bare)) return reject(new OutsideError(`${bare} lies in a private network.`, 'private'));
+    if (!free && isIP(bare) !== 0 && isPrivate(bare)) return fail(new OutsideError(`${bare} lies in a private network.`, 'private'));
     const settings: RequestOptions = {
       method: options.method,
       headers: {
@@ -122,40 +114,63 @@ export function askOutside(
     };
     // Once a connection stands, the place may have read the request, whatever happens afterwards.
     let connected = false;
+    let over = false;
+    let hints = 0;
     const broken = (): 'unanswered' | 'unreachable' => (connected ? 'unanswered' : 'unreachable');
     const request = (address.protocol === 'https:' ? httpsRequest : httpRequest)(address, settings);
-    const timer = setTimeout(() => request.destroy(new OutsideError('It took too long.', broken())), withinMs);
+    /** Ends the call and its connection, in whatever state both are. */
+    const end = (error: OutsideError): void => {
+      if (over) return;
+      over = true;
+      clearTimeout(timer);
+      fail(error);
+      request.destroy();
+      request.socket?.destroy();
+    };
+    const timer = setTimeout(() => end(new OutsideError('It took too long.', broken())), withinMs);
     request.on('socket', (socket) => socket.once('connect', () => (connected = true)));
     request.on('error', (error) => {
-      clearTimeout(timer);
-      if (error instanceof OutsideError) return reject(error);
+      if (error instanceof OutsideError) return end(error);
       // Nothing of the request is sent before the certificate holds.
-      reject(new OutsideError(error.message, CERTIFICATE.test((error as NodeJS.ErrnoException).code ?? '') ? 'untrusted' : broken()));
+      end(new OutsideError(error.message, CERTIFICATE.test((error as NodeJS.ErrnoException).code ?? '') ? 'untrusted' : broken()));
+    });
+    // Nobody asked for another protocol, nor for hints without an end.
+    request.on('upgrade', (_response, socket) => {
+      socket.destroy();
+      end(new OutsideError('It answers in another protocol.', 'unanswered'));
+    });
+    request.on('information', () => {
+      if (++hints > MOST_HINTS) end(new OutsideError('It answers without an end.', 'too-large'));
     });
     request.on('response', (response) => {
       const status = response.statusCode ?? 0;
-      if (status >= 300 && status < 400) return request.destroy(new OutsideError('It sends us elsewhere.', 'moved'));
+      if (status >= 300 && status < 400) return end(new OutsideError('It sends us elsewhere.', 'moved'));
       const parts: Buffer[] = [];
       let bytes = 0;
       response.on('data', (part: Buffer) => {
         bytes += part.length;
-        if (bytes > mostBytes) request.destroy(new OutsideError('Its answer has no end.', 'too-large'));
+        if (bytes > mostBytes) end(new OutsideError('Its answer has no end.', 'too-large'));
         else parts.push(part);
       });
-      response.on('error', (error) => reject(error instanceof OutsideError ? error : new OutsideError(error.message, 'unanswered')));
+      response.on('error', (error) => end(new OutsideError(error.message, 'unanswered')));
       response.on('end', () => {
+        if (over || !response.complete) return;
+        over = true;
         clearTimeout(timer);
-        resolve({
+        done({
           status,
           headers: Object.fromEntries(Object.entries(response.headers).map(([k, v]) => [k, Array.isArray(v) ? v.join(', ') : v])),
           body: Buffer.concat(parts),
         });
+        request.destroy();
       });
-      response.on('close', () => {
-        clearTimeout(timer);
-        if (!response.complete) reject(new OutsideError('Its answer broke off.', 'unanswered'));
-      });
+      response.on('close', () => end(new OutsideError('Its answer broke off.', 'unanswered')));
     });
+    // Whatever else a connection may do, it does not end without an answer here.
+    request.on('close', () => end(new OutsideError('It closed the connection.', broken())));
     request.end(options.body);
   });
 }
+
+/** Answers of the 100s before the real one. Source: RFC 9110, 15.2, which knows four kinds. */
+const MOST_HINTS = 20;

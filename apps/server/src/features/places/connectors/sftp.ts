@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { Socket } from 'node:net';
 import { MAX_FILE } from '@orderly-glyph/node';
 import Sftp from 'ssh2-sftp-client';
 import type { PlaceRow } from '../rows.js';
@@ -10,9 +11,12 @@ import { asVisitor } from './visitor.js';
 const FILE = /^[A-Za-z0-9][A-Za-z0-9._-]{0,140}$/;
 const FONT = /\.(ttf|otf|ttc|woff2?)$/i;
 const WITHIN_MS = 20_000;
-const ALL_MS = 120_000;
+/** All of one errand; a test makes it shorter. */
+const ALL_MS = Number(process.env.SFTP_ERRAND_MS ?? 120_000);
 /** No font that we put there is larger; whatever is, is somebody else's and is not read. */
 const MOST_BYTES = MAX_FILE;
+/** What a server may send in answer to anything but a file: a folder of some ten thousand names. */
+const MOST_TALK = 16 * 1024 * 1024;
 
 interface Target {
   host: string;
@@ -39,6 +43,7 @@ async function connected<T>(
   allowed: Allowed,
   writes: boolean,
   work: (sftp: Sftp, fonts: string, folder: string) => Promise<T>,
+  { mostBytes = MOST_TALK, allMs = ALL_MS } = {},
 ): Promise<T> {
   const { host, port, folder } = targetOf(place);
   const secret = allowed.secrets.open(place.siteKey);
@@ -48,21 +53,36 @@ async function connected<T>(
   const sftp = new Sftp();
   // What it says between answers is told by the calls themselves.
   for (const event of ['error', 'end', 'close'] as const) sftp.on(event, () => undefined);
-  const late = setTimeout(() => void sftp.end().catch(() => undefined), ALL_MS);
+  // Nothing a server does or leaves undone holds this up longer, or fills the memory: the connection itself is ended.
+  let sock: Socket | null = null;
+  let over = (_: Error): void => undefined;
+  const stopped = new Promise<never>((_, reject) => (over = reject));
+  stopped.catch(() => undefined);
+  const stop = (why: string): void => {
+    over(new Error(why));
+    sock?.destroy();
+  };
+  const late = setTimeout(() => stop('it took too long'), allMs);
+  const watch = setInterval(() => {
+    if ((sock?.bytesRead ?? 0) > mostBytes) stop('it sends more than was asked for');
+  }, 100);
+  const within = <R>(step: Promise<R>): Promise<R> => Promise.race([step, stopped]);
   try {
-    const sock = await connectOutside(host, port, allowed.hosts, WITHIN_MS);
-    await sftp.connect({
-      sock,
-      username: place.login,
-      readyTimeout: WITHIN_MS,
-      ...(secret.includes('PRIVATE KEY') ? { privateKey: secret } : { password: secret }),
-      hostVerifier: (key: Buffer) => {
-        shown = fingerprint(key);
-        return shown === place.hostKey.trim();
-      },
-    });
+    sock = await within(connectOutside(host, port, allowed.hosts, WITHIN_MS));
+    await within(
+      sftp.connect({
+        sock,
+        username: place.login,
+        readyTimeout: WITHIN_MS,
+        ...(secret.includes('PRIVATE KEY') ? { privateKey: secret } : { password: secret }),
+        hostVerifier: (key: Buffer) => {
+          shown = fingerprint(key);
+          return shown === place.hostKey.trim();
+        },
+      }),
+    );
     begun = true;
-    return await work(sftp, `${folder === '/' ? '' : folder}/fonts`, folder);
+    return await within(work(sftp, `${folder === '/' ? '' : folder}/fonts`, folder));
   } catch (error) {
     if (error instanceof PlaceError) throw error;
     if (error instanceof OutsideError)
@@ -81,7 +101,8 @@ async function connected<T>(
           : `${place.name} shows another host key than before: ${shown}. Somebody may stand between; ask whoever runs the server. Nothing was sent.`,
         'hostKey',
       );
-    const said = (error as Error).message.slice(0, 200);
+    // What it says is somebody else's words.
+    const said = (error as Error).message.replace(/[\p{Cc}\p{Cf}]+/gu, ' ').slice(0, 200);
     if (/authentication/i.test(said))
       throw new PlaceError('refused', `${place.name} does not let “${place.login}” in with this key.`, 'key');
     throw new PlaceError(
@@ -91,7 +112,9 @@ async function connected<T>(
     );
   } finally {
     clearTimeout(late);
-    await sftp.end().catch(() => undefined);
+    clearInterval(watch);
+    await Promise.race([sftp.end().catch(() => undefined), new Promise((r) => setTimeout(r, 500))]);
+    sock?.destroy();
   }
 }
 
@@ -137,13 +160,19 @@ export const SFTP: Connector = {
       await write(sftp, `${fonts}/${checked(place, name)}`, bytes);
     }),
   read: (place, allowed, name) =>
-    connected(place, allowed, false, async (sftp, fonts) => {
-      const path = `${fonts}/${checked(place, name)}`;
-      if ((await sftp.exists(path)) !== '-') return null;
-      if ((await sftp.stat(path)).size > MOST_BYTES)
-        throw new PlaceError('refused', `${name} is larger than any file that was put there. Somebody replaced it; look at the folder.`);
-      return new Uint8Array((await sftp.get(path)) as Buffer);
-    }),
+    connected(
+      place,
+      allowed,
+      false,
+      async (sftp, fonts) => {
+        const path = `${fonts}/${checked(place, name)}`;
+        if ((await sftp.exists(path)) !== '-') return null;
+        if ((await sftp.stat(path)).size > MOST_BYTES)
+          throw new PlaceError('refused', `${name} is larger than any file that was put there. Somebody replaced it; look at the folder.`);
+        return new Uint8Array((await sftp.get(path)) as Buffer);
+      },
+      { mostBytes: MOST_BYTES + MOST_TALK },
+    ),
   remove: (place, allowed, name) =>
     connected(place, allowed, true, async (sftp, fonts) => {
       const path = `${fonts}/${checked(place, name)}`;

@@ -1,4 +1,4 @@
-import { cssString as css, type FontFormat } from '@orderly-glyph/core';
+import { cssPath, cssString as css, type FontFormat } from '@orderly-glyph/core';
 
 /** The style sheet beside the folder of fonts, at places that are plain folders of a website. */
 export const SHEET_NAME = 'fonts.css';
@@ -28,8 +28,8 @@ export interface SheetFace {
 export function sheetOf(faces: readonly SheetFace[]): string {
   const rules = faces.map(
     (f) =>
-      `@font-face {\n  font-family: ${css(f.family)};\n  font-style: ${f.italic ? 'italic' : 'normal'};\n  font-weight: ${f.weight};\n  font-display: swap;\n  src: url("fonts/${encodeURIComponent(f.name)}") format("${CSS_FORMAT[f.format]}");\n}`,
+      `@font-face {\n  font-family: ${css(f.family)};\n  font-style: ${f.italic ? 'italic' : 'normal'};\n  font-weight: ${f.weight};\n  font-display: swap;\n  src: url("fonts/${cssPath(f.name)}") format("${CSS_FORMAT[f.format]}");\n}`,
   );
-  const roles = faces.flatMap((f) => (f.role ? [`  --${f.role}: ${css(f.family)};`] : []));
+  const roles = faces.flatMap((f) => (f.role ? [`  --${f.role.replace(/[^A-Za-z0-9-]/g, '-')}: ${css(f.family)};`] : []));
   return `/* Written by Orderly Glyph; it is written anew whenever a face is put here or taken off. */\n${rules.join('\n')}\n${roles.length > 0 ? `:root {\n${roles.join('\n')}\n}\n` : ''}`;
 }

@@ -2,10 +2,14 @@ import { createHash } from 'node:crypto';
 import { MAX_FILE } from '@orderly-glyph/node';
 import type { PlaceRow } from '../rows.js';
 import type { Allowed } from './connector.js';
+import { ComputeError } from '../../../platform/compute/error.js';
 import { askOutside, OutsideError, type OutsideAnswer } from './outside.js';
 
 /** A page loads more style sheets than these only by mistake. */
 const MOST_SHEETS = 20;
+
+/** The whole visit, ms. */
+const ALL_MS = 60_000;
 
 /** Whether a page's own policy lets a browser load a font. Source: Content Security Policy Level 3, 6.1 (font-src). */
 export function policyAllows(policy: string | undefined, page: URL, font: URL): boolean {
@@ -29,8 +33,12 @@ export function policyAllows(policy: string | undefined, page: URL, font: URL): 
  * @returns a sentence about what hinders it, or null
  */
 export async function asVisitor(place: PlaceRow, allowed: Allowed, name: string, sha256: string): Promise<string | null> {
+  const until = performance.now() + ALL_MS;
   const ask = (address: URL, mostBytes = 4 * 1024 * 1024): Promise<OutsideAnswer> =>
-    askOutside(address, { method: 'GET', headers: {} }, allowed.hosts, { withinMs: 15_000, mostBytes });
+    askOutside(address, { method: 'GET', headers: {} }, allowed.hosts, {
+      withinMs: Math.max(1, Math.min(15_000, until - performance.now())),
+      mostBytes,
+    });
   const page = new URL(place.page || place.address);
   try {
     const shown = await ask(page);
@@ -60,7 +68,8 @@ export async function asVisitor(place: PlaceRow, allowed: Allowed, name: string,
       ? null
       : `Browsers get other bytes from ${font.href} than were put there.`;
   } catch (error) {
-    if (!(error instanceof OutsideError)) throw error;
+    // A page that cannot be read is one that a visitor does not get either.
+    if (!(error instanceof OutsideError) && !(error instanceof ComputeError && !error.busy)) throw error;
     return `A visitor gets no answer from ${place.name}.`;
   }
 }

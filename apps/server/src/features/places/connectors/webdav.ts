@@ -9,6 +9,18 @@ import { asVisitor } from './visitor.js';
 const FILE = /^[A-Za-z0-9][A-Za-z0-9._-]{0,140}$/;
 const FONT = /\.(ttf|otf|ttc|woff2?)$/i;
 
+/** What a server may answer to anything but being asked for a file. */
+const MOST_TALK = 8 * 1024 * 1024;
+
+/** The name at an address's end; empty where it is written wrong. */
+function nameAt(href: string): string {
+  try {
+    return decodeURIComponent(new URL(href).pathname.split('/').pop() ?? '');
+  } catch {
+    return '';
+  }
+}
+
 const below = (place: PlaceRow, path: string): URL => new URL(path, `${place.address.replace(/\/+$/, '')}/`);
 
 /** One call, with the answer whatever its status; what never came back is told apart. @throws PlaceError */
@@ -17,7 +29,7 @@ async function call(
   allowed: Allowed,
   method: string,
   path: string,
-  more: { headers?: Record<string, string>; body?: Uint8Array | string } = {},
+  more: { headers?: Record<string, string>; body?: Uint8Array | string; mostBytes?: number } = {},
 ): Promise<OutsideAnswer> {
   const basic = Buffer.from(`${place.login}:${allowed.secrets.open(place.siteKey)}`).toString('base64');
   try {
@@ -26,7 +38,8 @@ async function call(
       { method, headers: { authorization: `Basic ${basic}`, ...more.headers }, body: more.body },
       allowed.hosts,
       {
-        mostBytes: MAX_FILE,
+        // Only a file is as large as a file.
+        mostBytes: more.mostBytes ?? MOST_TALK,
         withinMs: 60_000,
       },
     );
@@ -99,8 +112,11 @@ export const WEBDAV: Connector = {
     });
     if (answer.status === 404) return { files: [], types: null };
     expected(place, answer, 'PROPFIND');
-    const hrefs = await allowed.addresses('dav', answer.body.toString('utf8'), below(place, 'fonts/').href);
-    const names = hrefs.map((href) => decodeURIComponent(new URL(href).pathname.split('/').pop() ?? ''));
+    const hrefs = await allowed.addresses('dav', answer.body.toString('utf8'), below(place, 'fonts/').href).catch((error: unknown) => {
+      console.error(`${place.address}: ${(error as Error).message}`);
+      throw new PlaceError('refused', `${place.name} answers with a list that cannot be read.`);
+    });
+    const names = hrefs.map(nameAt);
     return {
       files: names.filter((n) => FILE.test(n) && FONT.test(n)).map((name) => ({ name, family: null, style: null, sha256: null })),
       types: null,
@@ -110,7 +126,7 @@ export const WEBDAV: Connector = {
     await write(place, allowed, `fonts/${checked(place, name)}`, mediaType, bytes);
   },
   async read(place, allowed, name) {
-    const answer = await call(place, allowed, 'GET', `fonts/${checked(place, name)}`);
+    const answer = await call(place, allowed, 'GET', `fonts/${checked(place, name)}`, { mostBytes: MAX_FILE });
     return answer.status === 404 ? null : expected(place, answer, 'GET').body;
   },
   async remove(place, allowed, name) {

@@ -59,28 +59,53 @@ export interface IconShape {
 
 const color = (c: number): string => `#${c.toString(16).padStart(6, '0')}`;
 
-/** Reads drawings as they are to be shown; one that cannot be read is shown as empty, with the reason. */
-export async function shapeIcons(icons: readonly Pick<Icon, 'svg' | 'inking' | 'cut' | 'place'>[], smallest: number): Promise<IconShape[]> {
+/** A drawing that cannot be shown, with the reason. */
+export const brokenShape = (message: string): IconShape => ({
+  path: '',
+  layers: [],
+  source: '',
+  width: 24,
+  height: 24,
+  area: 0,
+  inkWidth: 0,
+  inkHeight: 0,
+  points: 0,
+  caps: [],
+  raster: '',
+  findings: [{ code: 'broken-path', severity: 'lost', message, remedies: [] }],
+});
+
+/** A face that texts in drawings may be set in. */
+export interface TextFont {
+  family: string;
+  bytes: Uint8Array;
+}
+
+export interface ShapedIcon {
+  /** The drawing, its text made shapes where faces for it were given. */
+  svg: string;
+  shape: IconShape;
+  /** Families in which its text was drawn. */
+  drawnIn: string[];
+}
+
+/** Reads one drawing as it is to be shown; one that cannot be read is shown as empty, with the reason. */
+export async function shapeIcon(
+  icon: Pick<Icon, 'svg' | 'inking' | 'cut' | 'place'>,
+  smallest: number,
+  fonts: readonly TextFont[] = [],
+): Promise<ShapedIcon> {
   const tools: DrawingTools = { svg: await nodeSvgEngine(), paths: await nodePaths() };
-  return icons.map((icon) => {
-    const read = carryOutRead({ icon, em: SHOWN_EM, smallest }, tools);
-    if ('error' in read)
-      return {
-        path: '',
-        layers: [],
-        source: '',
-        width: 24,
-        height: 24,
-        area: 0,
-        inkWidth: 0,
-        inkHeight: 0,
-        points: 0,
-        caps: [],
-        raster: '',
-        findings: [{ code: 'broken-path', severity: 'lost', message: read.error, remedies: [] }],
-      };
-    const { drawing, measures } = read;
-    return {
+  const shaped = fonts.length > 0 ? await withoutText(icon.svg, fonts) : null;
+  const svg = shaped?.svg ?? icon.svg;
+  const drawnIn = shaped?.families ?? [];
+  const read = carryOutRead({ icon: { ...icon, svg }, em: SHOWN_EM, smallest }, tools);
+  if ('error' in read) return { svg, drawnIn, shape: brokenShape(read.error) };
+  const { drawing, measures } = read;
+  return {
+    svg,
+    drawnIn,
+    shape: {
       path: pathOfInk(read.contours, SHOWN_EM),
       layers: read.layers.map((l) => ({ color: color(l.color), alpha: l.alpha, path: pathOfInk(l.contours, SHOWN_EM) })),
       source: drawing.normal,
@@ -93,36 +118,31 @@ export async function shapeIcons(icons: readonly Pick<Icon, 'svg' | 'inking' | '
       caps: drawing.lines.caps,
       raster: Buffer.from(Uint8Array.from(measures.raster, (v) => Math.round(v * 255))).toString('base64'),
       findings: read.findings,
-    };
-  });
+    },
+  };
 }
 
 export interface TakenIcons {
   taken: TakenDrawing[];
   /** Those that came or were drawn anew, in the order of the set. */
-  icons: (Icon & { shape: IconShape; original: string; /** Families in which its text was drawn. */ drawnIn: string[] })[];
+  icons: (Icon & { original: string })[];
+  /** Families that their texts are set in. */
+  families: string[];
 }
 
-/** Families that texts in drawings are set in; a drawing that cannot be read names none. */
-export async function familiesInDrawings(given: readonly GivenDrawing[] | { zip: string }): Promise<string[]> {
-  const { files } = 'zip' in given ? await outOfZip(given.zip) : { files: given };
-  const out = new Set<string>();
-  for (const { text } of files) {
-    if (!/<(?:[\w-]+:)?text[\s>]/.test(text)) continue;
-    try {
-      for (const board of readBoards(text)) if (board.source.losses.includes('text')) board.source.families.forEach((f) => out.add(f));
-    } catch (error) {
-      if (!(error instanceof FontError)) throw error;
-    }
+/** Families that the text of a drawing is set in; none where it has no text or cannot be read. */
+function familiesIn(svg: string): string[] {
+  if (!/<(?:[\w-]+:)?text[\s>]/.test(svg)) return [];
+  try {
+    return readBoards(svg).flatMap((board) => (board.source.losses.includes('text') ? [...board.source.families] : []));
+  } catch (error) {
+    if (!(error instanceof FontError)) throw error;
+    return [];
   }
-  return [...out].slice(0, 20);
 }
 
 /** A drawing whose text is made shapes by these faces, for good: later nobody needs them. Null where it has none, or they do not draw it. */
-async function withoutText(
-  svg: string,
-  fonts: readonly { family: string; bytes: Uint8Array }[],
-): Promise<{ svg: string; families: string[] } | null> {
+async function withoutText(svg: string, fonts: readonly TextFont[]): Promise<{ svg: string; families: string[] } | null> {
   const source = readSource(svg);
   const used = fonts.filter((f) => source.families.some((name) => name.toLowerCase() === f.family.toLowerCase()));
   if (!source.losses.includes('text') || used.length === 0) return null;
@@ -141,9 +161,7 @@ export async function takeIcons(
   known: readonly Pick<Icon, 'id' | 'name' | 'aliases' | 'inking' | 'beneath' | 'cut' | 'place'>[],
   given: readonly GivenDrawing[] | { zip: string },
   by: 'itself' | 'groups',
-  smallest: number,
   newIds: readonly string[],
-  fonts: readonly { family: string; bytes: Uint8Array }[] = [],
 ): Promise<TakenIcons> {
   const { files, refused } = 'zip' in given ? await outOfZip(given.zip) : { files: [...given], refused: [] };
   const facts = { ...DEFAULT_FACTS, family: 'x', prefix: 'x-', base: 'x' };
@@ -165,17 +183,12 @@ export async function takeIcons(
       return id;
     },
   });
-  const fresh: (Icon & { drawnIn: string[] })[] = [];
-  for (const icon of icons) {
-    if (icon.svg === '') continue;
-    const shaped = fonts.length > 0 ? await withoutText(icon.svg, fonts) : null;
-    fresh.push({ ...icon, svg: shaped?.svg ?? icon.svg, drawnIn: shaped?.families ?? [] });
-  }
-  const shapes = await shapeIcons(fresh, smallest);
+  const fresh = icons.filter((icon) => icon.svg !== '');
   const originals = new Map(taken.flatMap((t) => [...t.added, ...t.replaced].map((id) => [id, t.path] as const)));
   return {
     taken: [...taken, ...refused],
-    icons: fresh.map((icon, i) => ({ ...icon, shape: shapes[i]!, original: originals.get(icon.id) ?? icon.name })),
+    icons: fresh.map((icon) => ({ ...icon, original: originals.get(icon.id) ?? icon.name })),
+    families: [...new Set(fresh.flatMap((icon) => familiesIn(icon.svg)))].slice(0, 20),
   };
 }
 
@@ -289,10 +302,10 @@ export async function makeIcons(set: IconSet, before: IconSet | null, number: nu
   };
 }
 
-/** A set from the file of its kit, with its drawings as they are shown. */
-export async function readIconFile(path: string): Promise<{ set: IconSet; shapes: IconShape[]; release: number }> {
+/** A set from the file of its kit. */
+export async function readIconFile(path: string): Promise<{ set: IconSet; release: number }> {
   const { set, release } = readManifest(await readFile(path, 'utf8'));
   for (const icon of set.icons)
     if (!ICON_NAME.test(icon.name)) throw new FontError('bad-table', `“${icon.name}” cannot be the name of a drawing.`);
-  return { set, shapes: await shapeIcons(set.icons, set.facts.smallest), release: release?.number ?? 0 };
+  return { set, release: release?.number ?? 0 };
 }

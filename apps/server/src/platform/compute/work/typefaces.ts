@@ -42,7 +42,7 @@ import {
   type SheetShape,
   type Typeface,
 } from '@orderly-glyph/core';
-import { nodeCodec, nodeCodeReader, nodePaths, nodeSvgEngine, jpegOf, picturesOf } from '@orderly-glyph/node';
+import { nodeCodec, nodeCodeReader, nodePaths, nodeSvgEngine, jpegOf, pageCountOf, pageOf } from '@orderly-glyph/node';
 import PDFDocument from 'pdfkit';
 import yazl from 'yazl';
 import { buffer } from 'node:stream/consumers';
@@ -205,18 +205,23 @@ const stop = (code: ReadFinding['code'], message: string): ShownPage => ({
   picture: null,
 });
 
-/** Reads pictures of filled pages. @param plans of the typeface's sheets */
-export async function readSheets(path: string, plans: readonly SheetPlan[]): Promise<ShownPage[]> {
-  const reader = await nodeCodeReader();
-  const out: ShownPage[] = [];
-  for await (const picture of picturesOf(new Uint8Array(await readFile(path)))) {
-    const page = await readOne(picture, reader, plans);
-    const told = page.findings.some((f) => f.severity !== 'note') || page.boxes.some((b) => b.findings.some((f) => f.severity !== 'note'));
-    if (told) page.picture = `data:image/jpeg;base64,${Buffer.from((await jpegOf(picture, SHOWN_PX)).bytes).toString('base64')}`;
-    out.push(page);
-  }
-  return out;
+/** How many pictures or pages a file holds. @throws FontError when it is none that is read */
+export async function countPages(path: string): Promise<number> {
+  return pageCountOf(new Uint8Array(await readFile(path)));
 }
+
+/** Reads one picture of a filled page. @param page from 1 on. @param plans of the typeface's sheets */
+export async function readSheetPage(path: string, page: number, plans: readonly SheetPlan[]): Promise<ShownPage> {
+  const reader = await nodeCodeReader();
+  const picture = await pageOf(new Uint8Array(await readFile(path)), page);
+  const shown = await readOne(picture, reader, plans);
+  const told = shown.findings.some((f) => f.severity !== 'note') || shown.boxes.some((b) => b.findings.some((f) => f.severity !== 'note'));
+  if (told) shown.picture = `data:image/jpeg;base64,${Buffer.from((await jpegOf(picture, SHOWN_PX)).bytes).toString('base64')}`;
+  return shown;
+}
+
+/** A page that could not be read, with the reason. */
+export const unreadPage = (message: string): ShownPage => stop('no-code', message);
 
 async function readOne(picture: Picture, reader: CodeReader, plans: readonly SheetPlan[]): Promise<ShownPage> {
   const gray = channelOf(picture, 'red');
@@ -261,13 +266,11 @@ async function readOne(picture: Picture, reader: CodeReader, plans: readonly She
   };
 }
 
-/** Ink of boxes that were drawn on screen: a gray byte a px, Base64. */
-export function traceBoxes(boxes: readonly { width: number; height: number; gray: string }[]): Contour[][] {
-  return boxes.map(({ width, height, gray }) => {
-    const data = new Uint8Array(Buffer.from(gray, 'base64'));
-    if (data.length !== width * height) throw new FontError('bad-table', 'The drawing is not as large as it says.');
-    return traceBox({ width, height, data });
-  });
+/** Ink of a box that was drawn on screen: a gray byte a px, Base64. */
+export function traceDrawn({ width, height, gray }: { width: number; height: number; gray: string }): Contour[] {
+  const data = new Uint8Array(Buffer.from(gray, 'base64'));
+  if (data.length !== width * height) throw new FontError('bad-table', 'The drawing is not as large as it says.');
+  return traceBox({ width, height, data });
 }
 
 /** The character that a file's or a group's name means: itself, or U+0041, or a word for one. */

@@ -1,5 +1,6 @@
 import { readXml } from '../../../engines/index.js';
 import { FontError } from '../../../sfnt/index.js';
+import { xmlText } from '../../../text/index.js';
 
 /** An element of a drawing; names without their prefix. Texts between elements are kept where they mean something. */
 export interface Element {
@@ -51,12 +52,10 @@ export function readTree(text: string): Element {
 /** Elements whose texts are kept. */
 const TEXTS = new Set(['style', 'text', 'tspan', 'textPath', 'title']);
 
-const escaped = (s: string): string => s.replace(/[<>&"]/g, (c) => `&#${c.charCodeAt(0)};`);
-
 /** An element as SVG text. */
 export function written({ name, attributes, children, text }: Element): string {
-  const all = Object.entries(attributes).map(([key, value]) => ` ${key}="${escaped(value)}"`);
-  return `<${name}${all.join('')}>${escaped(text)}${children.map(written).join('')}</${name}>`;
+  const all = Object.entries(attributes).map(([key, value]) => ` ${key}="${xmlText(value)}"`);
+  return `<${name}${all.join('')}>${xmlText(text)}${children.map(written).join('')}</${name}>`;
 }
 
 /** Every element from one on, itself first. */

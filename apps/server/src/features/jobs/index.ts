@@ -1,0 +1,1 @@
+export { jobsRoutes } from './routes.js';
