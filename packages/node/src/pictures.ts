@@ -1,4 +1,5 @@
 import { FontError, type Picture, type SvgEngine } from '@orderly-glyph/core';
+import type sharpType from 'sharp';
 
 /** Pixels of one picture at most: a page at 600 dpi has some forty million. */
 const MOST_PIXELS = 60_000_000;
@@ -38,7 +39,7 @@ function sortOut(bytes: Uint8Array): void {
   if (!isWhole(bytes)) throw new FontError('bad-table', 'The picture breaks off before its end. Send it again.');
 }
 
-type Sharp = (typeof import('sharp'))['default'];
+type Sharp = typeof sharpType;
 let libvips: Promise<Sharp> | null = null;
 /** The decoder: one thread and nothing kept, since each process reads one picture at a time. */
 function decoder(): Promise<Sharp> {

@@ -26,10 +26,25 @@ export function addressOf<C extends AnyContract>(contract: C, input: Pick<Input<
   return query ? `${path}?${query}` : path;
 }
 
-async function problemOf(response: Response): Promise<ApiProblem> {
-  const parsed = problem.safeParse(await response.json().catch(() => null));
-  if (parsed.success) return new ApiProblem(response.status, parsed.data.error.code, parsed.data.error.message, parsed.data.error.field);
-  return new ApiProblem(response.status, 'unknown', 'The server gave an answer we do not understand. Nothing was changed; try again.');
+const problemOf = async (response: Response): Promise<ApiProblem> => problemIn(response.status, await response.text().catch(() => ''));
+
+/** What an answer that says no says; a proxy in between may answer with a page, or with nothing. */
+function problemIn(status: number, text: string): ApiProblem {
+  let parsed: ReturnType<typeof problem.safeParse> | null = null;
+  try {
+    parsed = problem.safeParse(JSON.parse(text));
+  } catch {
+    // Said below.
+  }
+  if (parsed?.success) return new ApiProblem(status, parsed.data.error.code, parsed.data.error.message, parsed.data.error.field);
+  if (status === 0) return unreachable();
+  return status === 413
+    ? new ApiProblem(
+        413,
+        'too-large',
+        'Something between you and the server takes no files of this size. Nothing was kept; send smaller parts, or ask whoever runs the server to let larger ones through.',
+      )
+    : new ApiProblem(status, 'unknown', 'The server gave an answer we do not understand. Nothing was changed; try again.');
 }
 
 const unreachable = (): ApiProblem =>
@@ -103,8 +118,7 @@ export function upload(intakeId: string, name: string, file: Blob, progress: (se
     request.upload.onprogress = (event) => progress(event.loaded);
     request.onload = () => {
       if (request.status < 300) return resolve();
-      const parsed = problem.safeParse(JSON.parse(request.responseText || 'null'));
-      reject(parsed.success ? new ApiProblem(request.status, parsed.data.error.code, parsed.data.error.message) : unreachable());
+      reject(problemIn(request.status, request.responseText));
     };
     request.onerror = () => reject(unreachable());
     request.onabort = () => reject(new DOMException('Cancelled', 'AbortError'));

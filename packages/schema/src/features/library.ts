@@ -226,6 +226,7 @@ export const deskItem = z.object({
     'intake-running',
     'unknown-license',
     'suggested-license',
+    'unconfirmed',
     'ending',
     'limit',
     'no-right',

@@ -93,6 +93,31 @@ export const workspaceExport = z.object({
 });
 export type WorkspaceExport = z.infer<typeof workspaceExport>;
 
+/** Parts of an export in which stands what was made in the workspace; the first names what the others rest on. */
+export const MADE_NAME = /^orderly-glyph-made-\d{3,6}\.json$/;
+export const madeName = (number: number): string => `orderly-glyph-made-${String(number).padStart(3, '0')}.json`;
+
+const carriedRow = z.record(z.string().max(64), z.union([z.string(), z.number(), z.null(), z.object({ base64: z.base64() })]));
+export type CarriedRow = z.infer<typeof carriedRow>;
+
+/** One part: rows of tables, and bytes that they name by SHA-256. */
+export const madePart = z.object({
+  format: z.literal('orderly-glyph-made'),
+  version: z.literal(1),
+  names: z
+    .object({
+      faces: z.array(faceAt.extend({ id })).max(200_000),
+      families: z.array(z.object({ id, name: z.string().max(255) })).max(200_000),
+      files: z.array(z.object({ id, sha256 })).max(200_000),
+      /** In the order of the record's licenses. */
+      licenses: z.array(id).max(20_000),
+    })
+    .nullable(),
+  tables: z.record(z.string().max(64), z.array(carriedRow).max(200_000)),
+  bytes: z.array(z.object({ sha256, base64: z.base64() })).max(100_000),
+});
+export type MadePart = z.infer<typeof madePart>;
+
 export const workspacesRoutes = {
   exportWorkspace: route({
     job: 'again',

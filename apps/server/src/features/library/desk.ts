@@ -12,7 +12,14 @@ const list = (names: readonly string[]): string =>
   names.length <= 3 ? names.join(', ') : `${names.slice(0, 3).join(', ')} and ${names.length - 3} more`;
 
 /** What only an editor can act on; the rest can be looked into by anyone. */
-const NEEDS_EDITING: ReadonlySet<DeskItem['kind']> = new Set(['bundle-waiting', 'suggested-license', 'unknown-license', 'ready', 'begin']);
+const NEEDS_EDITING: ReadonlySet<DeskItem['kind']> = new Set([
+  'bundle-waiting',
+  'unconfirmed',
+  'suggested-license',
+  'unknown-license',
+  'ready',
+  'begin',
+]);
 
 /** What needs attention, most pressing first, each with its next step. */
 export async function describeDesk(db: DataSource, snapshots: Snapshots, workspaceId: string, canEdit: boolean): Promise<DeskItem[]> {
@@ -130,6 +137,19 @@ export async function describeDesk(db: DataSource, snapshots: Snapshots, workspa
       detail: unsound[0]!.faces.find((f) => f.blocked)!.blocked!,
       action: 'See what is wrong',
       to: `/library?face=${unsound[0]!.faces.find((f) => f.blocked)!.id}`,
+    });
+
+  // A license that nobody has confirmed says yes to nothing, though its faces have one on record.
+  const unconfirmed = await db
+    .getRepository(LicenseEntity)
+    .find({ where: { workspaceId, removedAt: IsNull(), confirmed: false }, order: { name: 'ASC' } });
+  if (unconfirmed.length > 0)
+    out.push({
+      kind: 'unconfirmed',
+      message: `${unconfirmed.length === 1 ? 'A license waits' : `${unconfirmed.length} licenses wait`} to be confirmed: ${list(unconfirmed.map((l) => `“${l.name}”`))}`,
+      detail: 'Until somebody has looked at it, every use of its fonts says “Ask first”.',
+      action: 'Look and confirm',
+      to: `/licenses/${unconfirmed[0]!.id}`,
     });
 
   const unlicensed = families.filter((f) => f.licenseName === null);

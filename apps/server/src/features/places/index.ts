@@ -1,5 +1,5 @@
 export { deliveryWork, removeInstall } from './carry-out.js';
-export { type Allowed } from './connectors/index.js';
+export { connectorOf, type Allowed } from './connectors/index.js';
 export { describeDelivery } from './deliveries.js';
 export { installedFaces, type Foresight } from './foresee.js';
 export { assignRole, installsWork, queueNightly } from './installs.js';

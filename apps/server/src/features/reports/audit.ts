@@ -6,12 +6,12 @@ import { type Report, writeCsv } from '../../platform/compute/work/document.js';
 import { todayOf, Workspace } from '../accounts/index.js';
 import { faceLines, licensesOf } from '../library/index.js';
 import { licenseRecord } from '../licenses/index.js';
-import { PlaceEntity, profileOf } from '../places/index.js';
+import { connectorOf, PlaceEntity, profileOf } from '../places/index.js';
 
 interface InstallFound {
   faceId: string;
   placeId: string;
-  address: string;
+  remoteName: string;
   installedAt: Date;
   installedBy: string;
 }
@@ -35,7 +35,7 @@ export async function makeAudit(db: DataSource, workspaceId: string, asked: stri
   const licenses = await licensesOf(db, workspaceId, null);
   const places = new Map((await db.getRepository(PlaceEntity).findBy({ workspaceId })).map((p) => [p.id, p]));
   const installs = (await db.query(
-    `SELECT i.face_id AS faceId, i.place_id AS placeId, CONCAT(p.address, '/fonts/', i.remote_name) AS address, i.installed_at AS installedAt, i.installed_by AS installedBy
+    `SELECT i.face_id AS faceId, i.place_id AS placeId, i.remote_name AS remoteName, i.installed_at AS installedAt, i.installed_by AS installedBy
      FROM install i JOIN place p ON p.id = i.place_id WHERE i.workspace_id = ? AND i.removed_at IS NULL ORDER BY i.installed_at`,
     [workspaceId],
   )) as InstallFound[];
@@ -66,7 +66,7 @@ export async function makeAudit(db: DataSource, workspaceId: string, asked: stri
         face: nameOf(face),
         use,
         place: place?.name ?? null,
-        address: install?.address ?? null,
+        address: install && place ? (place.byHand ? null : connectorOf(profileOf(place)).where(place, install.remoteName)) : null,
         since: install?.installedAt.toISOString() ?? null,
         by: install?.installedBy ?? null,
         today: v.answer,

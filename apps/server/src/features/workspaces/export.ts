@@ -1,6 +1,6 @@
 import { once } from 'node:events';
 import type { Writable } from 'node:stream';
-import { EXPORT_NAME, licenseFields, workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
+import { EXPORT_NAME, licenseFields, madeName, workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
 import { IsNull, type DataSource } from 'typeorm';
 import yazl from 'yazl';
 import { z } from 'zod';
@@ -10,6 +10,7 @@ import { FamilyEntity, FileEntity } from '../faces/index.js';
 import { CollectionEntity, KeptSearch, KeptText, ReadyTextEntity } from '../library/index.js';
 import { LicenseEntity, LicenseVersion, StartingPointEntity } from '../licenses/index.js';
 import { PlaceEntity } from '../places/index.js';
+import { madeParts } from './carried.js';
 
 /** The record of a workspace as `orderly-glyph-workspace.json` holds it. */
 async function recordOf(db: DataSource, workspaceId: string): Promise<WorkspaceExport> {
@@ -61,24 +62,26 @@ async function recordOf(db: DataSource, workspaceId: string): Promise<WorkspaceE
     searches: (await db.getRepository(KeptSearch).findBy({ workspaceId })).map(({ name, query }) => ({ name, query })),
     texts: (await db.getRepository(KeptText).findBy({ workspaceId })).map(({ name, text }) => ({ name, text })),
     startingPoints: (await db.getRepository(StartingPointEntity).findBy({ workspaceId })).map(({ name, fields }) => ({ name, ...fields })),
-    licenses: (await db.getRepository(LicenseEntity).find({ where: { workspaceId }, order: { createdAt: 'ASC' } })).map((row) => ({
-      fields: portable.parse({
-        ...row,
-        quotes: row.quotes ?? {},
-        limits: row.limits ?? {},
-        counters: row.counters ?? {},
-        duties: row.duties ?? [],
-        confirmed: Boolean(row.confirmed),
+    licenses: (await db.getRepository(LicenseEntity).find({ where: { workspaceId }, order: { createdAt: 'ASC', id: 'ASC' } })).map(
+      (row) => ({
+        fields: portable.parse({
+          ...row,
+          quotes: row.quotes ?? {},
+          limits: row.limits ?? {},
+          counters: row.counters ?? {},
+          duties: row.duties ?? [],
+          confirmed: Boolean(row.confirmed),
+        }),
+        faces: covered.filter((c) => c.licenseId === row.id).flatMap((c) => at.get(c.faceId) ?? []),
+        evidence: evidence.filter((e) => e.licenseId === row.id).map(({ sha256, name }) => ({ sha256, name })),
+        confirmedBy: row.confirmedBy,
+        confirmedAt: row.confirmedAt?.toISOString() ?? null,
+        removed: row.removedAt !== null,
+        history: versions
+          .filter((v) => v.licenseId === row.id)
+          .map((v) => ({ version: v.version, by: v.byName, at: v.at.toISOString(), act: v.act, fields: v.fields })),
       }),
-      faces: covered.filter((c) => c.licenseId === row.id).flatMap((c) => at.get(c.faceId) ?? []),
-      evidence: evidence.filter((e) => e.licenseId === row.id).map(({ sha256, name }) => ({ sha256, name })),
-      confirmedBy: row.confirmedBy,
-      confirmedAt: row.confirmedAt?.toISOString() ?? null,
-      removed: row.removedAt !== null,
-      history: versions
-        .filter((v) => v.licenseId === row.id)
-        .map((v) => ({ version: v.version, by: v.byName, at: v.at.toISOString(), act: v.act, fields: v.fields })),
-    })),
+    ),
     places: (await db.getRepository(PlaceEntity).findBy({ workspaceId })).map((p) => ({
       name: p.name,
       profile: p.profileId,
@@ -172,6 +175,8 @@ export async function exportWorkspace(db: DataSource, workspaceId: string, out: 
     'orderly-glyph-workspace.schema.json',
     options,
   );
+  let number = 0;
+  for await (const part of madeParts(db, workspaceId)) zip.addBuffer(Buffer.from(JSON.stringify(part)), madeName(++number), options);
   zip.outputStream.pipe(out);
   let open = true;
   out.once('close', () => (open = false));

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { reservedNames } from '@orderly-glyph/core';
-import { EXPORT_NAME, type WorkspaceExport } from '@orderly-glyph/schema';
+import { EXPORT_NAME, MADE_NAME, type MadePart, type WorkspaceExport } from '@orderly-glyph/schema';
 import { In, type DataSource } from 'typeorm';
 import { getBlob } from '../../platform/blobs/blobs.js';
 import { type Compute, ComputeError } from '../../platform/compute/pool.js';
@@ -17,6 +17,8 @@ import {
   LicenseVersion,
   StartingPointEntity,
 } from '../licenses/index.js';
+
+import { CARRIED, MadeReader, Renamed } from './carried.js';
 
 /**
  * Carries over what an export says of the files that an intake brought in from it: licenses with their history and evidence,
@@ -40,6 +42,16 @@ export async function importWorkspace(
   });
   if (read.record === null) throw invalid(`The export cannot be read: ${read.problem} Its files are kept, nothing else was taken over.`);
   const record = read.record;
+  const parts = (await db.query(
+    "SELECT c.sha256, SUBSTRING_INDEX(c.name, '/', -1) AS name FROM companion c JOIN bundle b ON b.id = c.bundle_id WHERE c.workspace_id = ? AND b.intake_id = ? AND SUBSTRING_INDEX(c.name, '/', -1) LIKE 'orderly-glyph-made-%' ORDER BY name",
+    [workspaceId, intakeId],
+  )) as { sha256: string; name: string }[];
+  const made: MadePart[] = [];
+  for (const { sha256, name } of parts.filter((p) => MADE_NAME.test(p.name))) {
+    const part = await compute.run('readMade', [await getBlob(db.manager, workspaceId, sha256)]);
+    if (part.record === null) throw invalid(`${name} cannot be read: ${part.problem} Its files are kept, nothing else was taken over.`);
+    made.push(part.record);
+  }
   const left: string[] = [];
   const keyOf = ({ sha256, index }: { sha256: string; index: number }): string => `${sha256}/${index}`;
   return db.transaction(async (manager) => {
@@ -57,12 +69,15 @@ export async function importWorkspace(
       throw conflict('This export was read back here already. Nothing was changed.');
     const now = new Date();
     const families = await takeFamilies(record);
+    const ids = new Renamed();
+    const licenseIds: string[] = [];
     for (const l of record.licenses) {
       const own = l.faces.flatMap((f) => faces.get(keyOf(f)) ?? []);
       if (own.length < l.faces.length) left.push(`“${l.fields.name}”: ${l.faces.length - own.length} of its faces did not come along.`);
       const evidence = l.evidence.flatMap((e) => companions.find((c) => c.sha256 === e.sha256) ?? []);
       if (evidence.length < l.evidence.length) left.push(`“${l.fields.name}”: a file of its evidence did not come along.`);
       const id = randomUUID();
+      licenseIds.push(id);
       const version = Math.max(1, ...l.history.map((h) => h.version));
       const row: LicenseRow = {
         ...l.fields,
@@ -115,6 +130,7 @@ export async function importWorkspace(
       await manager
         .getRepository(ReadyTextEntity)
         .insert(record.proofTexts.map((t, position) => ({ id: randomUUID(), workspaceId, position, ...t })));
+    await takeMade(ids, families, licenseIds);
     const workspace = await manager.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
     await manager
       .getRepository(Workspace)
@@ -128,6 +144,38 @@ export async function importWorkspace(
     );
     if (!vouched && record.licenses.some((l) => l.fields.confirmed)) left.unshift('Nothing is confirmed yet: look at each license.');
     return { licenses: record.licenses.length, families: record.families.length, left: left.slice(0, 50) };
+
+    /** What was made: sets, typefaces, editions, styles, recipes, inquiries and proofs, with what they rest on here. */
+    async function takeMade(ids: Renamed, familyIds: ReadonlyMap<string, string>, licenses: readonly string[]): Promise<void> {
+      const names = made.find((p) => p.names !== null)?.names;
+      if (!names) return;
+      for (const f of names.faces) {
+        const face = faces.get(keyOf(f));
+        if (face) ids.set(f.id, face.faceId);
+      }
+      for (const f of names.families) {
+        const familyId = familyIds.get(f.name);
+        if (familyId) ids.set(f.id, familyId);
+      }
+      names.licenses.forEach((old, i) => licenses[i] && ids.set(old, licenses[i]));
+      const files = new Map(
+        (
+          (await manager.query('SELECT id, sha256 FROM font_file WHERE workspace_id = ?', [workspaceId])) as {
+            id: string;
+            sha256: string;
+          }[]
+        ).map((f) => [f.sha256, f.id]),
+      );
+      for (const f of names.files) {
+        const file = files.get(f.sha256);
+        if (file) ids.set(f.id, file);
+      }
+      const reader = new MadeReader(manager, workspaceId, ids);
+      for (const part of made) reader.announce(part);
+      for (const part of made) await reader.takeBytes(part);
+      for (const table of Object.keys(CARRIED)) for (const part of made) await reader.take(table, part.tables[table] ?? []);
+      left.push(...reader.left);
+    }
 
     /** Names, labels and notes of families, and the styles and kinds that people gave faces. Ids by name. */
     async function takeFamilies({ families: list }: WorkspaceExport): Promise<Map<string, string>> {

@@ -33,6 +33,7 @@ const TASKS: Readonly<Record<LaneName, readonly (keyof Tasks)[]>> = {
   reading: [
     'rehearse',
     'readExport',
+    'readMade',
     'listZip',
     'takeOut',
     'sortBytes',

@@ -49,7 +49,8 @@ import {
   wordsSvg,
 } from '@orderly-glyph/core';
 import { nodeCodec, nodePaths, nodeSubsetter, readDocument, sortBytes, wordsPdf, wordsPng } from '@orderly-glyph/node';
-import { workspaceExport, type WorkspaceExport } from '@orderly-glyph/schema';
+import { madePart, workspaceExport, type MadePart, type WorkspaceExport } from '@orderly-glyph/schema';
+import type { z } from 'zod';
 import { writePdf } from './work/document.js';
 import { glyphDrawings, makeIcons, readIconFile, shapeIcon, takeIcons } from './work/icons.js';
 import {
@@ -257,19 +258,26 @@ const belongs = (texts: readonly BundleText[], faces: readonly BundleFace[]): Be
 const readGiven = (given: Given, kind: Parameters<typeof readDocument>[1]): ReturnType<typeof readDocument> =>
   readDocument(bytesOf(given), kind);
 
-/** The record in an export of a workspace, checked field by field. */
-function readExport(bytes: Uint8Array): { record: WorkspaceExport | null; problem: string } {
+/** What stands in a file of an export, checked field by field. */
+function readChecked<T>(
+  bytes: Uint8Array,
+  schema: { safeParse(v: unknown): z.ZodSafeParseResult<T> },
+): { record: T | null; problem: string } {
   let raw: unknown;
   try {
     raw = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
   } catch {
     return { record: null, problem: 'it is not well-formed JSON.' };
   }
-  const checked = workspaceExport.safeParse(raw);
+  const checked = schema.safeParse(raw);
   if (checked.success) return { record: checked.data, problem: '' };
   const issue = checked.error.issues[0]!;
   return { record: null, problem: `“${issue.path.join('.')}”: ${issue.message}.` };
 }
+/** The record in an export of a workspace. */
+const readExport = (bytes: Uint8Array): { record: WorkspaceExport | null; problem: string } => readChecked(bytes, workspaceExport);
+/** A part in which stands what was made. */
+const readMade = (bytes: Uint8Array): { record: MadePart | null; problem: string } => readChecked(bytes, madePart);
 
 /** Faces that ship with the server, of both outline encodings it meets most. */
 const SHIPPED = [
@@ -308,6 +316,7 @@ export const tasks = {
     kind === 'sheets' ? sheetAddresses(text, at) : kind === 'fonts' ? fontAddresses(text, at) : davAddresses(text, at),
   rehearse,
   readExport,
+  readMade,
   listZip,
   takeOut,
   sortBytes,

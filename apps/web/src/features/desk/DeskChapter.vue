@@ -25,6 +25,7 @@ const tone: Record<DeskItem['kind'], string> = {
   refused: 'border-no',
   'unknown-license': 'border-ask',
   'suggested-license': 'border-ask',
+  unconfirmed: 'border-ask',
   'bundle-waiting': 'border-action',
   'intake-running': 'border-action',
   inquiry: 'border-action',

@@ -56,6 +56,8 @@ export interface RemoteFile {
  */
 export interface Connector {
   id: string;
+  /** Where a file of a name lies, as people look for it; null where no address leads to it. */
+  where(place: Pick<PlaceRow, 'address'>, name: string): string | null;
   /** Whether the place answers and lets us in; asked before a place is kept. @throws PlaceError */
   try(place: PlaceRow, allowed: Allowed): Promise<void>;
   /** The font files that lie there. @throws PlaceError */

@@ -61,6 +61,7 @@ function fileIn(folder: string, place: PlaceRow, name: string): string {
 /** A folder of the server's own disk, below the one its operator set aside. */
 export const FOLDER: Connector = {
   id: 'folder',
+  where: ({ address }, name) => `${address}/${name}`,
   try: (place, allowed) => withFolder(place, allowed, true, (folder) => access(folder, constants.R_OK | constants.W_OK)),
   list: (place, allowed) =>
     withFolder(place, allowed, false, async (folder) => ({

@@ -6,12 +6,23 @@ const byHand = (): Promise<never> =>
 const joined = (): Promise<never> =>
   Promise.reject(new PlaceError('refused', 'This computer fetches its faces itself; assign them on its page. Nothing was sent.'));
 
+const nowhere = (): null => null;
+
 /** A computer that asks by itself; nobody speaks to it. */
-export const JOINED: Connector = { id: 'joined', try: () => Promise.resolve(), list: joined, put: joined, read: joined, remove: joined };
+export const JOINED: Connector = {
+  id: 'joined',
+  where: nowhere,
+  try: () => Promise.resolve(),
+  list: joined,
+  put: joined,
+  read: joined,
+  remove: joined,
+};
 
 /** A place without a connection: nobody but a person speaks to it. */
 export const HAND: Connector = {
   id: 'hand',
+  where: nowhere,
   try: () => Promise.resolve(),
   list: byHand,
   put: byHand,

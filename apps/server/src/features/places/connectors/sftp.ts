@@ -139,6 +139,7 @@ async function write(sftp: Sftp, path: string, bytes: Uint8Array): Promise<void>
 /** A folder of a website, reached by SFTP. Sources: RFC 4251 to 4254 (SSH), draft-ietf-secsh-filexfer-02 (SFTP 3). */
 export const SFTP: Connector = {
   id: 'sftp',
+  where: ({ address }, name) => `${address.replace(/\/+$/, '')}/fonts/${encodeURIComponent(name)}`,
   async try(place, allowed) {
     await connected(place, allowed, false, async (sftp, fonts, folder) => {
       if ((await sftp.exists(folder)) !== 'd') throw new PlaceError('refused', `There is no folder ${folder} at ${place.name}.`, 'address');

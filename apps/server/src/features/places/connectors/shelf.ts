@@ -113,6 +113,7 @@ const font = (name: string): string => `fonts/${encodeURIComponent(name)}`;
 /** A place that speaks the protocol of docs/place-protocol.md, as the practice places do. */
 export const SHELF: Connector = {
   id: 'shelf',
+  where: ({ address }, name) => `${address.replace(/\/+$/, '')}/fonts/${encodeURIComponent(name)}`,
   async try(place, allowed) {
     await found(place, allowed, 'GET', 'fonts');
   },

@@ -99,6 +99,7 @@ async function write(place: PlaceRow, allowed: Allowed, path: string, type: stri
 /** A folder of a website, reached by WebDAV. Source: RFC 4918. */
 export const WEBDAV: Connector = {
   id: 'webdav',
+  where: ({ address }, name) => `${address.replace(/\/+$/, '')}/fonts/${encodeURIComponent(name)}`,
   async try(place, allowed) {
     // 405: the folder is there already (RFC 4918, 9.3.1); 409: there is nothing above it.
     const made = await call(place, allowed, 'MKCOL', 'fonts/');

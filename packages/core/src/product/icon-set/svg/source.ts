@@ -1,6 +1,22 @@
 import { FontError } from '../../../sfnt/index.js';
 import { readTree, within, written, type Element } from './tree.js';
 
+/** An address that does not lead to an element of the same file. */
+const OUTSIDE = /url\((?!\s*(?:['"]\s*)?#)/i;
+
+/** Rules without what they fetch, in one walk along the text; what is begun and never ended goes to the text's end. */
+function withoutOutside(css: string): string {
+  let out = '';
+  let at = 0;
+  for (const match of css.matchAll(/@import|url\((?!\s*(?:['"]\s*)?#)/gi)) {
+    if (match.index < at) continue;
+    out += css.slice(at, match.index);
+    const end = css.indexOf(match[0].startsWith('@') ? ';' : ')', match.index);
+    at = end < 0 ? css.length : end + 1;
+  }
+  return out + css.slice(at);
+}
+
 /** What of an SVG is not in what is made of it, or may not be: found in the source, since some of it goes without a word later. */
 export type SourceLoss =
   | 'script'
@@ -78,7 +94,7 @@ export function cleaned(root: Element): Source {
         else if (name !== 'a') losses.add('external');
         continue;
       }
-      if (/url\(\s*['"]?(?!['"]?\s*#)/i.test(value)) {
+      if (OUTSIDE.test(value)) {
         losses.add('external');
         continue;
       }
@@ -97,11 +113,11 @@ export function cleaned(root: Element): Source {
     if (name === 'style') {
       if (/@media/.test(text)) losses.add('media-queries');
       if (/@keyframes|animation\s*:/.test(text)) losses.add('animation');
-      if (/@import|url\(\s*['"]?(?!['"]?\s*#)/i.test(text)) losses.add('external');
+      if (/@import/i.test(text) || OUTSIDE.test(text)) losses.add('external');
       if (/vector-effect\s*:\s*non-scaling-stroke/.test(text)) losses.add('fixed-stroke');
       if (/mix-blend-mode\s*:\s*(?!normal)/.test(text)) losses.add('blend');
       // Rules under a condition would hold always for a reader that knows no conditions.
-      css = settled(withoutConditions(text)).replace(/@import[^;]*;?|url\(\s*['"]?(?!['"]?\s*#)[^)]*\)/gi, '');
+      css = withoutOutside(settled(withoutConditions(text)));
       for (const [, family] of text.matchAll(/font-family\s*:\s*([^;}]+)/g))
         for (const one of family!.split(',')) families.add(one.trim().replace(/^['"]|['"]$/g, ''));
     }
