@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { mkdirSync, renameSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
@@ -105,6 +105,7 @@ export async function loadDemo({ address, website, websiteKey, db, dataDir }) {
     // Only this account is who visitors come in as.
     await sql.query('UPDATE account SET demo = 1 WHERE id = ?', [session.account.id]);
     await sql.query('UPDATE workspace SET demo = ? WHERE id = ?', [READY, workspaceId]);
+    await keepSample(sql, db.DB_NAME, workspaceId, dataDir);
   } finally {
     await sql.end();
   }
@@ -137,6 +138,25 @@ async function otherPlaces(client, website, key) {
       figures: null,
     },
   });
+}
+
+/** Keeps the sample as it is now beside the rest, so that it can be started over in a moment: its rows, and the practice places. */
+export async function keepSample(sql, name, workspaceId, dataDir) {
+  const kept = `${name}_sample`;
+  await sql.query(`DROP DATABASE IF EXISTS \`${kept}\``);
+  await sql.query(`CREATE DATABASE \`${kept}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+  const [tables] = await sql.query(
+    "SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'workspace_id'",
+  );
+  for (const { name: table } of tables)
+    await sql.query(`CREATE TABLE \`${kept}\`.\`${table}\` AS SELECT * FROM \`${table}\` WHERE workspace_id = ?`, [workspaceId]);
+  const atFirst = join(dataDir, 'practice/at-first');
+  rmSync(atFirst, { recursive: true, force: true });
+  for (const place of existsSync(join(dataDir, 'practice')) ? readdirSync(join(dataDir, 'practice')) : [])
+    if (existsSync(join(dataDir, 'practice', place, 'shelf.json')))
+      cpSync(join(dataDir, 'practice', place), join(atFirst, place), { recursive: true });
+  // Last: without it the copy counts as not there.
+  await sql.query(`CREATE TABLE \`${kept}\`.workspace AS SELECT * FROM workspace WHERE id = ?`, [workspaceId]);
 }
 
 async function removeWorkspace(sql, id) {

@@ -60,6 +60,7 @@ try {
     DATA_DIR: dataDir,
     WEB_DIR: join(ROOT, 'apps/web/dist'),
     DEMO: demoOn ? '1' : '0',
+    SAMPLE_MARKER: join(dataDir, 'practice/start-over'),
     // The practice places run here; other places in private networks are added by the operator.
     PRIVATE_PLACES: [...practicePorts.map((p) => `127.0.0.1:${p}`), process.env.PRIVATE_PLACES].filter(Boolean).join(','),
   });

@@ -67,6 +67,8 @@ export async function startDatabase({ dir, port, name = 'orderly_glyph', forTest
       `GRANT ALL ON \`${name}\`.* TO 'glyph'@'127.0.0.1';`,
       // A backup is loaded beside the database and then moved into it.
       `GRANT ALL ON \`${name.replace(/_/g, '\\_')}\\_restoring\`.* TO 'glyph'@'127.0.0.1';`,
+      // The sample business as it was at first lies beside the rest.
+      `GRANT ALL ON \`${name.replace(/_/g, '\\_')}\\_sample\`.* TO 'glyph'@'127.0.0.1';`,
       ...(forTests ? [`GRANT ALL ON \`glyph\\_test\\_%\`.* TO 'glyph'@'127.0.0.1';`] : []),
       `ALTER USER 'root'@'localhost' IDENTIFIED BY ${quote(secrets.root)};`,
       `FLUSH PRIVILEGES;`,

@@ -1,3 +1,5 @@
+import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import type { Server } from 'node:http';
 import type { Express } from 'express';
@@ -23,9 +25,12 @@ const PLACES: readonly [string, (shelf: Shelf, key: string) => Express, Record<s
   ['computer', createComputer, {}],
 ];
 
+const shelves = new Map<string, Shelf>();
 const servers = await Promise.all(
   PLACES.map(async ([name, create, settings], i) => {
-    const site = create(await Shelf.open(join(dataDir, name), settings), key);
+    const shelf = await Shelf.open(join(dataDir, name), settings);
+    shelves.set(name, shelf);
+    const site = create(shelf, key);
     const port = base + i;
     return new Promise<Server>((listening) => {
       const server = site.listen(port, host, () => listening(server));
@@ -40,6 +45,16 @@ const servers = await Promise.all(
     });
   }),
 );
+/** Whoever starts the sample business over leaves this file; the copy of each place as it was at first lies beside it. */
+const marker = join(dataDir, 'start-over');
+setInterval(() => {
+  if (!existsSync(marker)) return;
+  void Promise.all(
+    [...shelves].map(([name, shelf]) =>
+      shelf.startOver(join(dataDir, 'at-first', name)).catch((error: unknown) => console.error(`${name} did not start over:`, error)),
+    ),
+  ).then(() => rm(marker, { force: true }));
+}, 200).unref();
 console.log(`ready http://${host}:${base} to ${base + PLACES.length - 1}`);
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.on(signal, () => {

@@ -9,7 +9,7 @@ import { queueRefresh, refreshWork } from './features/library/index.js';
 import { deliveryWork, installsWork, queueNightly, sealKeys } from './features/places/index.js';
 import { Gate } from './platform/blobs/space.js';
 import { Compute } from './platform/compute/pool.js';
-import { BYTES, ENTITIES } from './rows.js';
+import { BYTES, ENTITIES, REMOVED } from './rows.js';
 import type { EntitySchema } from 'typeorm';
 import { callerOf } from './features/accounts/index.js';
 import type { AllowedPlaces, App } from './platform/http/context.js';
@@ -70,7 +70,17 @@ const nightly = setInterval(
 const sweeping = setInterval(() => later(Promise.all([sweepUploads(db), sweepCalls(db)]), 'Sweeping'), 5 * 60_000);
 
 const server = createServer(
-  createHttp({ config, db, compute, jobs, calls, allowed, bytes: BYTES, callerOf: (request) => callerOf(db, request.headers.cookie) }),
+  createHttp({
+    config,
+    db,
+    compute,
+    jobs,
+    calls,
+    allowed,
+    bytes: BYTES,
+    removed: REMOVED,
+    callerOf: (request) => callerOf(db, request.headers.cookie),
+  }),
 );
 // A 500 MiB upload over a slow line takes longer than the default five minutes.
 server.requestTimeout = 2 * 3_600_000;

@@ -12,7 +12,7 @@ import { placesRows, placesBytes } from './features/places/index.js';
 import { libraryRows } from './features/library/index.js';
 import { proofSheetsRows } from './features/proof-sheets/index.js';
 import { JobEntity } from './platform/jobs/rows.js';
-import type { BytesColumn } from './platform/blobs/refs.js';
+import type { BytesColumn, RemovedRows } from './platform/blobs/refs.js';
 
 /** Tables of all features. */
 export const ENTITIES = [
@@ -40,4 +40,15 @@ export const BYTES: readonly BytesColumn[] = [
   ...productsBytes,
   ...iconSetsBytes,
   ...typefacesBytes,
+];
+
+/** What is deleted for good when somebody frees space, beside files: what was released stays with its releases. */
+export const REMOVED: readonly RemovedRows[] = [
+  { table: 'inquiry', where: 'r.removed_at IS NOT NULL' },
+  { table: 'proof_sheet', where: 'r.removed_at IS NOT NULL' },
+  { table: 'collection', where: 'r.removed_at IS NOT NULL' },
+  { table: 'icon_drawing', where: 'r.removed_at IS NOT NULL' },
+  { table: 'typeface_letter', where: 'r.removed_at IS NOT NULL' },
+  { table: 'icon_set', where: 'r.removed_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM icon_release x WHERE x.set_id = r.id)' },
+  { table: 'typeface', where: 'r.removed_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM typeface_release x WHERE x.typeface_id = r.id)' },
 ];

@@ -289,6 +289,7 @@ beforeAll(async () => {
     typefaceId: typeface.id,
     paperId: sheeted.sheets[0]!.id,
     letterId: lettered.added[0]!,
+    itemId: items[0]!.id,
     inquiryId: kept.id,
     invitationId: invitation.id,
     sessionId: sessions[0]!.id,

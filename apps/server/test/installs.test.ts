@@ -514,7 +514,7 @@ describe('a computer that fetches its faces itself', () => {
       for (const stream of [child.stdout, child.stderr]) stream.on('data', (d) => (out += String(d)));
       child.on('exit', (status) => resolve({ status, out }));
     });
-  const fonts = join(home, 'data/fonts');
+  const fonts = join(home, 'data/fonts/Orderly Glyph');
   /** What Debian's fontconfig lists in that folder. */
   const known = (): string[] =>
     spawnSync('fc-list', ['--format', '%{family[0]}\n'], {
@@ -563,14 +563,14 @@ describe('a computer that fetches its faces itself', () => {
       ['GFS Didot Regular', 'unknown'],
       ['Gochi Hand Regular', 'unknown'],
     ]);
-    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/2 faces are here/) });
+    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/2 fonts are here/) });
     expect(known()).toEqual(['GFS Didot', 'Gochi Hand']);
     expect(await there()).toEqual([
       ['GFS Didot Regular', 'same'],
       ['Gochi Hand Regular', 'same'],
     ]);
     // Nothing to do is nothing done.
-    expect(await glyph('sync')).toMatchObject({ status: 0, out: '2 faces are here.\n' });
+    expect(await glyph('sync')).toMatchObject({ status: 0, out: '2 fonts are here.\n' });
   });
 
   test('what is missing comes again, what others put there stays, and what was withdrawn goes', async () => {
@@ -582,12 +582,12 @@ describe('a computer that fetches its faces itself', () => {
         own.find((f) => f.startsWith('GFS'))!,
       ),
     );
-    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/put there: GFS-Didot/) });
+    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/installed: GFS-Didot/) });
     const hand = (await owner.call(routes.listPlaces)).answer.find((p) => p.id === placeId)!.installs.find((i) => i.faceId === faces.hand)!;
     await assign([], [hand.id]);
     // It counts as being there until the computer says that it is gone.
     expect((await there()).length).toBe(2);
-    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/taken off: Gochi-Hand/) });
+    expect(await glyph('sync')).toMatchObject({ status: 0, out: expect.stringMatching(/removed: Gochi-Hand/) });
     expect([known(), await there()]).toEqual([['GFS Didot'], [['GFS Didot Regular', 'same']]]);
     expect(readdirSync(fonts)).toContain('Somebody-Elses.ttf');
   });

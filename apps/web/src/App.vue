@@ -5,6 +5,8 @@ import { keepFocus } from './platform/focus';
 import FaceTray from './features/library/FaceTray.vue';
 import KeyList from './KeyList.vue';
 import RunningHead from './RunningHead.vue';
+import WorkStrip from './WorkStrip.vue';
+import { fetchFile, isSlowFile, sentence } from './platform/api';
 import { useSession } from './features/accounts/session';
 import { useTray } from './features/library/tray';
 import { useVoice } from './platform/voice';
@@ -25,13 +27,23 @@ function onKey(event: KeyboardEvent): void {
     event.preventDefault();
   }
 }
+/** Files that are made when they are asked for: a task that can be watched and stopped, not a page that stays empty. */
+function onPress(event: MouseEvent): void {
+  const link = (event.target as Element).closest?.('a[download]');
+  if (!(link instanceof HTMLAnchorElement) || event.button !== 0 || event.ctrlKey || event.metaKey || event.shiftKey) return;
+  if (!isSlowFile(link.href)) return;
+  event.preventDefault();
+  fetchFile(link.href).catch((error: unknown) => voice.say(sentence(error), 'fault'));
+}
 let letFocusGo: (() => void) | undefined;
 onMounted(() => {
   addEventListener('keydown', onKey);
+  addEventListener('click', onPress);
   letFocusGo = keepFocus(document.getElementById('sheet')!);
 });
 onBeforeUnmount(() => {
   removeEventListener('keydown', onKey);
+  removeEventListener('click', onPress);
   letFocusGo?.();
 });
 </script>
@@ -43,6 +55,7 @@ onBeforeUnmount(() => {
     <main id="sheet" tabindex="-1" class="min-h-0 flex-1 overflow-y-auto outline-none">
       <RouterView />
     </main>
+    <WorkStrip v-if="inside" />
     <FaceTray v-if="inside && tray.faces.length > 0" />
     <div aria-live="polite" role="status">
       <p

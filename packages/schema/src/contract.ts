@@ -20,7 +20,7 @@ export interface Contract<P extends z.ZodType, Q extends z.ZodType, B extends z.
   answer: A;
   /** What a call may change of what is kept in memory: the list of the library, or nothing of it. Reading changes nothing. */
   affects: 'library' | 'nothing';
-  /** Closed to visitors of the sample business, who share one account: people, places and accounts. */
+  /** Closed to whoever looks at the sample business: its account is no person's. */
   notInDemo?: true;
   /** How the answer travels where it is not JSON checked on both sides: 'text' is JSON that the handler writes, checked once. */
   carries?: 'upload' | 'bytes' | 'events' | 'text';
@@ -29,6 +29,8 @@ export interface Contract<P extends z.ZodType, Q extends z.ZodType, B extends z.
    * 'once' where what it changed counts once, however often a server is killed meanwhile.
    */
   job?: 'again' | 'once';
+  /** What is being done, in words for whoever waits: "Converting a font". */
+  doing?: string;
   /** Nobody wants the result of such a call when whoever asked has gone. */
   whenLeft?: 'stop';
   /** Bytes of a request's JSON at most, where that is not the usual limit. */

@@ -11,7 +11,7 @@ export function route<
   B extends z.ZodType = typeof none,
   A extends z.ZodType = typeof ok,
 >(
-  c: Pick<Contract<P, Q, B, A>, 'path' | 'access' | 'summary' | 'carries' | 'notInDemo' | 'job' | 'whenLeft' | 'mostBytes'> &
+  c: Pick<Contract<P, Q, B, A>, 'path' | 'access' | 'summary' | 'carries' | 'notInDemo' | 'job' | 'doing' | 'whenLeft' | 'mostBytes'> &
     ({ method: 'GET' } | { method: Exclude<Method, 'GET'>; affects: Contract<P, Q, B, A>['affects'] }) & {
       params?: P;
       query?: Q;

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { cp, mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /** A face that lies here. */
@@ -45,6 +45,15 @@ export class Shelf {
       if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
     }
     return shelf;
+  }
+
+  /** Puts the folder back to how a copy of it is. */
+  startOver(copy: string): Promise<void> {
+    return this.alone(async () => {
+      const kept = JSON.parse(await readFile(join(copy, 'shelf.json'), 'utf8')) as State;
+      await cp(join(copy, 'files'), join(this.dir, 'files'), { recursive: true, force: true });
+      await this.save(kept);
+    });
   }
 
   faces(part?: string): Entry[] {

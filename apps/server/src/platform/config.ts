@@ -27,6 +27,8 @@ const schema = z.object({
   PLACE_FOLDERS: z.string().optional(),
   /** 1 opens the sample business to anybody; never together with a public address. */
   DEMO: z.enum(['0', '1']).default('0'),
+  /** Where the practice places look for the wish to start over. */
+  SAMPLE_MARKER: z.string().optional(),
   /** 0 lets one address make any number of accounts, which tests do. */
   LIMIT_SIGN_UPS: z.enum(['0', '1']).default('1'),
   /** What a workspace may keep, and what must stay free on the disk, in MiB. */
@@ -55,6 +57,8 @@ export interface Config {
   privatePlaces: ReadonlySet<string>;
   placeFolders: string;
   demo: boolean;
+  /** A file whose appearing makes the practice places start over, too; it goes when they have. */
+  sampleMarker: string | null;
   limitSignUps: boolean;
   quotaBytes: number;
   minFreeBytes: number;
@@ -65,6 +69,8 @@ const list = (text: string): string[] =>
     .split(',')
     .map((t) => t.trim().toLowerCase())
     .filter(Boolean);
+
+const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1']);
 
 /** Settings from the environment. @throws ZodError that names the setting that is wrong. */
 export function readConfig(env: NodeJS.ProcessEnv): Config {
@@ -87,7 +93,9 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     trustedProxies: list(e.TRUSTED_PROXIES),
     privatePlaces: new Set(list(e.PRIVATE_PLACES)),
     placeFolders: resolve(e.PLACE_FOLDERS ?? join(e.DATA_DIR, 'places')),
-    demo: e.DEMO === '1' && e.PUBLIC_ADDRESS === undefined,
+    // The sample belongs to whoever runs it: only where nobody else reaches it.
+    demo: e.DEMO === '1' && e.PUBLIC_ADDRESS === undefined && LOOPBACK.has(e.HOST.toLowerCase()),
+    sampleMarker: e.SAMPLE_MARKER ?? null,
     limitSignUps: e.LIMIT_SIGN_UPS === '1',
     quotaBytes: e.WORKSPACE_QUOTA_MIB * 1024 * 1024,
     minFreeBytes: e.MIN_FREE_MIB * 1024 * 1024,

@@ -178,6 +178,7 @@ export const conversionsRoutes = {
     answer: z.array(conversionPlan),
   }),
   convertFace: route({
+    doing: 'Converting a font',
     job: 'again',
     method: 'POST',
     affects: 'nothing',
@@ -189,6 +190,7 @@ export const conversionsRoutes = {
     answer: z.array(converted),
   }),
   getConversion: route({
+    doing: 'Converting a font',
     job: 'again',
     method: 'GET',
     path: '/api/faces/:faceId/conversion',
@@ -200,6 +202,7 @@ export const conversionsRoutes = {
     carries: 'bytes',
   }),
   compareConversion: route({
+    doing: 'Comparing a glyph',
     job: 'again',
     whenLeft: 'stop',
     method: 'POST',
@@ -236,6 +239,7 @@ export const conversionsRoutes = {
     params: z.object({ recipeId: id }),
   }),
   drawWords: route({
+    doing: 'Drawing words as shapes',
     job: 'again',
     whenLeft: 'stop',
     method: 'POST',
@@ -248,6 +252,7 @@ export const conversionsRoutes = {
     answer: drawnWords,
   }),
   getWords: route({
+    doing: 'Drawing words as shapes',
     job: 'again',
     whenLeft: 'stop',
     method: 'GET',
@@ -264,6 +269,7 @@ export const conversionsRoutes = {
     carries: 'bytes',
   }),
   getConversions: route({
+    doing: 'Converting fonts to a ZIP',
     job: 'again',
     method: 'GET',
     path: '/api/conversions/zip',

@@ -163,6 +163,7 @@ export const facesRoutes = {
     carries: 'bytes',
   }),
   downloadFace: route({
+    doing: 'Converting a font',
     job: 'again',
     method: 'GET',
     path: '/api/faces/:faceId/as/:format',

@@ -80,6 +80,7 @@ export const houseStylesRoutes = {
     answer: okChanged.extend({ set: z.array(z.string()), missing: z.array(id) }),
   }),
   houseSheet: route({
+    doing: 'Writing the brand sheet',
     job: 'again',
     method: 'GET',
     path: '/api/house-styles/:styleId/sheet',

@@ -187,6 +187,7 @@ export const iconSetsRoutes = {
     answer: iconSet,
   }),
   restoreIconSet: route({
+    doing: 'Reading an icon set from its file',
     job: 'once',
     method: 'POST',
     affects: 'nothing',
@@ -232,6 +233,7 @@ export const iconSetsRoutes = {
     answer: iconSet,
   }),
   addDrawings: route({
+    doing: 'Reading drawings',
     job: 'once',
     method: 'POST',
     affects: 'nothing',
@@ -249,6 +251,7 @@ export const iconSetsRoutes = {
     answer: z.object({ set: iconSet, taken }),
   }),
   sendDrawings: route({
+    doing: 'Reading drawings from a ZIP',
     job: 'once',
     method: 'POST',
     affects: 'nothing',
@@ -260,6 +263,7 @@ export const iconSetsRoutes = {
     carries: 'upload',
   }),
   pickGlyphs: route({
+    doing: 'Taking glyphs as drawings',
     job: 'once',
     method: 'POST',
     affects: 'nothing',
@@ -276,6 +280,7 @@ export const iconSetsRoutes = {
     answer: z.object({ set: iconSet, taken }),
   }),
   changeDrawings: route({
+    doing: 'Changing drawings',
     job: 'once',
     method: 'POST',
     affects: 'nothing',
@@ -287,6 +292,7 @@ export const iconSetsRoutes = {
     answer: iconSet,
   }),
   releaseIcons: route({
+    doing: 'Making the release of an icon set',
     job: 'once',
     method: 'POST',
     affects: 'library',

@@ -111,6 +111,7 @@ const params = z.object({ inquiryId: id });
 
 export const inquiriesRoutes = {
   decodePicture: route({
+    doing: 'Opening a picture',
     job: 'again',
     whenLeft: 'stop',
     method: 'POST',
@@ -132,6 +133,7 @@ export const inquiriesRoutes = {
     carries: 'bytes',
   }),
   shapeWords: route({
+    doing: 'Setting words to compare',
     job: 'again',
     whenLeft: 'stop',
     method: 'POST',

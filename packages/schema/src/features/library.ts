@@ -93,7 +93,10 @@ export const storage = z.object({
   /** What conversions made, which can be made again. */
   made: z.number(),
   /** Removed and not freed yet. */
-  removed: z.object({ files: z.number().int(), bytes: z.number() }),
+  removed: z.object({ files: z.number().int(), bytes: z.number(), others: z.number().int() }),
+  /** All that counts against the quota, records and results included; and the quota. */
+  held: z.number(),
+  quota: z.number(),
   /** Bytes free on the disk the server's data is on. */
   free: z.number().nullable(),
   families: z.number().int(),
@@ -343,7 +346,7 @@ export const libraryRoutes = {
     path: '/api/library/free',
     access: 'owner',
     summary: 'Delete for good what was removed and nothing rests on',
-    answer: z.object({ files: z.number().int(), bytes: z.number(), left: z.array(z.string()) }),
+    answer: z.object({ files: z.number().int(), others: z.number().int(), bytes: z.number(), left: z.array(z.string()) }),
   }),
   keepSearch: route({
     method: 'POST',

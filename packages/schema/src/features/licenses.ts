@@ -306,6 +306,7 @@ export const licensesRoutes = {
     answer: licenseChanged,
   }),
   readTermsText: route({
+    doing: 'Reading terms',
     job: 'again',
     whenLeft: 'stop',
     method: 'POST',
@@ -317,6 +318,7 @@ export const licensesRoutes = {
     answer: textRead,
   }),
   addEvidence: route({
+    doing: 'Reading a document',
     job: 'once',
     method: 'POST',
     affects: 'library',

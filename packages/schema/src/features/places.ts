@@ -292,7 +292,6 @@ export const placesRoutes = {
     affects: 'library',
     path: '/api/places',
     access: 'owner',
-    notInDemo: true,
     summary: 'Add a place',
     body: z.object({
       name: line(120),
@@ -312,7 +311,6 @@ export const placesRoutes = {
     affects: 'library',
     path: '/api/places/:placeId',
     access: 'owner',
-    notInDemo: true,
     summary: 'Correct a place’s name, address or key',
     params: z.object({ placeId: id }),
     body: z.object({
@@ -332,7 +330,6 @@ export const placesRoutes = {
     affects: 'library',
     path: '/api/places/:placeId',
     access: 'owner',
-    notInDemo: true,
     summary: 'Forget a place that has nothing installed',
     params: z.object({ placeId: id }),
   }),
@@ -452,6 +449,7 @@ export const placesRoutes = {
     answer: okChanged,
   }),
   getPlaceKit: route({
+    doing: 'Packing a kit',
     job: 'again',
     method: 'GET',
     path: '/api/places/:placeId/kit',
@@ -514,7 +512,6 @@ export const placesRoutes = {
     affects: 'nothing',
     path: '/api/places/:placeId/code',
     access: 'owner',
-    notInDemo: true,
     summary: 'A code with which a computer joins, once and within a quarter of an hour',
     params: z.object({ placeId: id }),
     answer: z.object({ code: z.string(), endsAt: isoTime }),
@@ -572,7 +569,6 @@ export const placesRoutes = {
     affects: 'library',
     path: '/api/places/:placeId/rules',
     access: 'owner',
-    notInDemo: true,
     summary: 'Change what a place takes; null goes back to the rules of its kind',
     params: z.object({ placeId: id }),
     body: z.object({ rules: placeRules.nullable(), version: z.number().int() }),
@@ -647,6 +643,7 @@ export const placesRoutes = {
     answer: kit,
   }),
   getKit: route({
+    doing: 'Packing a kit',
     job: 'again',
     method: 'GET',
     path: '/api/kits/:kitId',

@@ -51,6 +51,7 @@ export const productsRoutes = {
     answer: z.array(product),
   }),
   createProduct: route({
+    doing: 'Making the first release',
     job: 'once',
     method: 'POST',
     affects: 'library',
@@ -66,6 +67,7 @@ export const productsRoutes = {
     answer: product.extend({ changed: changedFamilies }),
   }),
   makeRelease: route({
+    doing: 'Making a release',
     job: 'once',
     method: 'POST',
     affects: 'library',

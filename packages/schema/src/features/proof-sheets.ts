@@ -62,6 +62,7 @@ export const proofSheetsRoutes = {
     answer: proofSheet,
   }),
   renderProofSheet: route({
+    doing: 'Drawing a proof sheet',
     job: 'again',
     whenLeft: 'stop',
     method: 'POST',

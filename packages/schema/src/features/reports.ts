@@ -40,6 +40,7 @@ export type Audit = z.infer<typeof audit>;
 
 export const reportsRoutes = {
   writeProofOfRights: route({
+    doing: 'Writing the proof of rights',
     job: 'again',
     method: 'POST',
     affects: 'nothing',
@@ -59,6 +60,7 @@ export const reportsRoutes = {
     answer: audit,
   }),
   downloadAudit: route({
+    doing: 'Writing the audit',
     job: 'again',
     method: 'GET',
     path: '/api/rights/audit/file',

@@ -232,6 +232,7 @@ export const typefacesRoutes = {
     answer: typeface,
   }),
   restoreTypeface: route({
+    doing: 'Reading a typeface from its file',
     job: 'once',
     method: 'POST',
     affects: 'nothing',
@@ -292,6 +293,7 @@ export const typefacesRoutes = {
     answer: typeface,
   }),
   getSheet: route({
+    doing: 'Drawing a sheet',
     job: 'again',
     method: 'GET',
     path: '/api/typefaces/:typefaceId/sheets/:paperId',
@@ -303,6 +305,7 @@ export const typefacesRoutes = {
     carries: 'bytes',
   }),
   readSheet: route({
+    doing: 'Reading pages of a sheet',
     job: 'once',
     method: 'POST',
     affects: 'nothing',
@@ -314,6 +317,7 @@ export const typefacesRoutes = {
     carries: 'upload',
   }),
   addLetters: route({
+    doing: 'Reading letters',
     mostBytes: 10 * 1024 * 1024,
     job: 'once',
     method: 'POST',
@@ -359,6 +363,7 @@ export const typefacesRoutes = {
     answer: typeface,
   }),
   tryTypeface: route({
+    doing: 'Building the font to try',
     job: 'again',
     whenLeft: 'stop',
     method: 'GET',
@@ -371,6 +376,7 @@ export const typefacesRoutes = {
     carries: 'bytes',
   }),
   releaseTypeface: route({
+    doing: 'Making the release of a typeface',
     job: 'once',
     method: 'POST',
     affects: 'library',

@@ -120,22 +120,22 @@ export type MadePart = z.infer<typeof madePart>;
 
 export const workspacesRoutes = {
   exportWorkspace: route({
+    doing: 'Exporting the workspace',
     job: 'again',
     method: 'GET',
     path: '/api/workspace/export',
     access: 'owner',
-    notInDemo: true,
     summary: 'All that the workspace owns, as one open ZIP',
     answer: z.string(),
     carries: 'bytes',
   }),
   importWorkspace: route({
+    doing: 'Reading an export back',
     job: 'once',
     method: 'POST',
     affects: 'library',
     path: '/api/workspace/import',
     access: 'owner',
-    notInDemo: true,
     summary: 'Take over what an export says, once its files were brought in',
     /** Without a person's word for it, no license that an export calls confirmed is confirmed here. */
     body: z.object({ intakeId: id, vouched: z.boolean() }),

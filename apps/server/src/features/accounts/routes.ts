@@ -15,6 +15,7 @@ import {
   revokeInvitation,
   useReset,
 } from './links.js';
+import { startSampleOver } from './sample.js';
 import { findPassword, hashPassword, newToken, refuseCommon, tokenHash } from './password.js';
 import { In, type EntityManager } from 'typeorm';
 import { Account, type AccountRow, Member, type MemberRow, Session, Workspace } from './rows.js';
@@ -37,6 +38,13 @@ const MOST_ALIKE = 3;
 
 /** Whether cookies are only sent over HTTPS: where the server is told that people come by HTTPS, or sees that they do. */
 const isSecure = (app: App, request: Request): boolean => app.config.publicAddress?.startsWith('https:') === true || request.secure;
+
+/** Whether a request comes from this very machine, and not over a proxy on it. */
+const isHere = ({ socket, headers }: Request): boolean =>
+  ['127.0.0.1', '::1', '::ffff:127.0.0.1'].includes(socket.remoteAddress ?? '') &&
+  headers['x-forwarded-for'] === undefined &&
+  headers.forwarded === undefined &&
+  headers.via === undefined;
 
 /** Visits of the sample business that are open at once; the oldest ends for a new one. */
 const MOST_VISITS = 50;
@@ -171,7 +179,7 @@ export function accountRoutes(app: App): Bound[] {
       return begin(app, request, response, account.id, first?.workspaceId ?? null, true);
     }),
     bind(app, routes.openDemo, async ({ request, response }) => {
-      const demo = app.config.demo ? await app.db.getRepository(Workspace).findOneBy({ demo: 1 }) : null;
+      const demo = app.config.demo && isHere(request) ? await app.db.getRepository(Workspace).findOneBy({ demo: 1 }) : null;
       // One account, made with the sample business, and no other owner of it whoever that may be.
       const [visitor] = demo
         ? ((await app.db.query(
@@ -182,6 +190,12 @@ export function accountRoutes(app: App): Bound[] {
       if (!demo || !visitor) throw new HttpProblem(404, 'no-demo', 'The sample business is not open here. Create an account instead.');
       await endOldest(app.db, visitor.id, MOST_VISITS);
       return begin(app, request, response, visitor.id, demo.id, false);
+    }),
+    bind(app, routes.startSampleOver, async ({ request }) => {
+      const demo = app.config.demo && isHere(request) ? await app.db.getRepository(Workspace).findOneBy({ demo: 1 }) : null;
+      if (!demo) throw new HttpProblem(404, 'no-demo', 'The sample business is not open here.');
+      await startSampleOver(app.db, app.config, demo.id);
+      return { ok: true as const };
     }),
     bind(app, routes.signOut, async ({ token, request, response }) => {
       if (token) await endSession(app.db, token);

@@ -64,8 +64,8 @@ export function libraryRoutes(app: App, snapshots: Snapshots): Bound[] {
     bind(app, routes.changeLibrary, ({ who, body }) => changed(who.workspaceId, changeLibrary(db, who, body))),
     bind(app, routes.undoChange, ({ who, params }) => changed(who.workspaceId, undoChange(db, who, params.changeId))),
     bind(app, routes.listDoubles, ({ who }) => listDoubles(db.manager, who.workspaceId)),
-    bind(app, routes.getStorage, ({ who }) => describeStorage(db, who.workspaceId, app.config.dataDir)),
-    bind(app, routes.freeSpace, ({ who }) => freeSpace(db, who.workspaceId, app.bytes)),
+    bind(app, routes.getStorage, ({ who }) => describeStorage(db, who.workspaceId, app.config, app.removed)),
+    bind(app, routes.freeSpace, ({ who }) => freeSpace(db, who.workspaceId, app.bytes, app.removed)),
     bind(app, routes.keepSearch, ({ who, body }) => keepSearch(db, who.workspaceId, body.name, body.query)),
     bind(app, routes.dropSearch, async ({ who, params }) => {
       await dropSearch(db, who.workspaceId, params.searchId);

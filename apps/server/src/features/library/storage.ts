@@ -1,7 +1,8 @@
 import { statfs } from 'node:fs/promises';
 import type { Storage } from '@orderly-glyph/schema';
 import { In, IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
-import { freeBytes, type BytesColumn } from '../../platform/blobs/refs.js';
+import { freeBytes, type BytesColumn, type RemovedRows } from '../../platform/blobs/refs.js';
+import { heldBytes, quotaOf, type Space } from '../../platform/blobs/space.js';
 import { FaceEntity, FileEntity, Rendition } from '../faces/index.js';
 import { holdsOf } from './holds.js';
 import { CollectionEntity } from './rows.js';
@@ -21,7 +22,7 @@ const WORDS: Record<string, string> = {
 };
 
 /** What is stored, by kind of file. Bytes shared by several rows count once, since they are kept once. */
-export async function describeStorage(db: DataSource, workspaceId: string, dataDir: string): Promise<Storage> {
+export async function describeStorage(db: DataSource, workspaceId: string, space: Space, rows: readonly RemovedRows[]): Promise<Storage> {
   const fonts = (await db.query(
     'SELECT format AS kind, COUNT(*) AS count, SUM(bytes) AS bytes FROM font_file WHERE workspace_id = ? GROUP BY format',
     [workspaceId],
@@ -42,17 +43,35 @@ export async function describeStorage(db: DataSource, workspaceId: string, dataD
     [workspaceId],
   )) as [{ families: string; faces: string }];
   const kinds = [...fonts, ...companions].map((k) => ({ kind: WORDS[k.kind] ?? k.kind, count: Number(k.count), bytes: Number(k.bytes) }));
-  const disk = await statfs(dataDir).catch(() => null);
+  const disk = await statfs(space.dataDir).catch(() => null);
   return {
     kinds: kinds.sort((a, b) => b.bytes - a.bytes),
     total: kinds.reduce((sum, k) => sum + k.bytes, 0),
     made: Number(made),
-    removed: { files: gone.length, bytes: gone.reduce((sum, f) => sum + f.bytes, 0) },
+    removed: {
+      files: gone.length,
+      bytes: gone.reduce((sum, f) => sum + f.bytes, 0),
+      others: await removedRows(db.manager, workspaceId, rows),
+    },
+    ...(await quotaOf(db, space, workspaceId)),
     free: disk ? disk.bavail * disk.bsize : null,
     families: Number(families),
     faces: Number(faces),
     neverUsed: await neverUsed(db, workspaceId),
   };
+}
+
+async function removedRows(manager: EntityManager, workspaceId: string, rows: readonly RemovedRows[]): Promise<number> {
+  let count = 0;
+  for (const { table, where } of rows) {
+    const [row] = (await manager.query(`SELECT COUNT(*) AS n FROM \`${table}\` r WHERE r.workspace_id = ? AND ${where}`, [
+      workspaceId,
+    ])) as {
+      n: string;
+    }[];
+    count += Number(row?.n ?? 0);
+  }
+  return count;
 }
 
 /** How long a face must be here before not having been used says anything. */
@@ -96,7 +115,8 @@ export async function freeSpace(
   db: DataSource,
   workspaceId: string,
   columns: readonly BytesColumn[],
-): Promise<{ files: number; bytes: number; left: string[] }> {
+  rows: readonly RemovedRows[],
+): Promise<{ files: number; others: number; bytes: number; left: string[] }> {
   return db.transaction(async (manager) => {
     await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [workspaceId]);
     const faces = manager.getRepository(FaceEntity);
@@ -109,8 +129,16 @@ export async function freeSpace(
     const left = [...holds.values()].map((h) => `${h.face} stays: ${h.reason}.`);
     if (holds.size > 0) await faces.update({ workspaceId, id: In([...holds.keys()]) }, { removedAt: null });
     const files = await removable(manager, workspaceId);
-    if (files.length === 0) return { files: 0, bytes: 0, left };
-    const before = await stored(manager, workspaceId);
+    const before = await heldBytes(manager, workspaceId);
+    let others = 0;
+    for (const { table, where } of rows) {
+      const { affectedRows } = (await manager.query(`DELETE r FROM \`${table}\` r WHERE r.workspace_id = ? AND ${where}`, [
+        workspaceId,
+      ])) as {
+        affectedRows: number;
+      };
+      others += affectedRows;
+    }
     for (let i = 0; i < files.length; i += 500) {
       const part = files.slice(i, i + 500);
       await manager.getRepository(FileEntity).delete({ id: In(part.map((f) => f.id)) });
@@ -126,13 +154,6 @@ export async function freeSpace(
       workspaceId,
     ]);
     await freeBytes(manager, workspaceId, columns);
-    return { files: files.length, bytes: before - (await stored(manager, workspaceId)), left };
+    return { files: files.length, others, bytes: Math.max(0, before - (await heldBytes(manager, workspaceId))), left };
   });
-}
-
-async function stored(manager: EntityManager, workspaceId: string): Promise<number> {
-  const [{ bytes }] = (await manager.query('SELECT COALESCE(SUM(bytes), 0) AS bytes FROM blob_head WHERE workspace_id = ?', [
-    workspaceId,
-  ])) as [{ bytes: string }];
-  return Number(bytes);
 }

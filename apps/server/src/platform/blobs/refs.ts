@@ -6,6 +6,15 @@ export interface BytesColumn {
   column: string;
 }
 
+/**
+ * Rows that were removed and that nothing rests on any more: they count until somebody frees the space.
+ * `where` is SQL over a table `r`, beside that of its workspace.
+ */
+export interface RemovedRows {
+  table: string;
+  where: string;
+}
+
 /** Says of SQL over `blob_head b` that nobody names its bytes any more. */
 export const unnamed = (columns: readonly BytesColumn[]): string =>
   columns

@@ -1,7 +1,7 @@
 import type { ChangedFamilies, Role } from '@orderly-glyph/schema';
 import type { Request } from 'express';
 import type { DataSource } from 'typeorm';
-import type { BytesColumn } from '../blobs/refs.js';
+import type { BytesColumn, RemovedRows } from '../blobs/refs.js';
 import type { Compute } from '../compute/pool.js';
 import type { Config } from '../config.js';
 import type { CallRoute } from '../jobs/calls.js';
@@ -42,6 +42,8 @@ export interface App {
   allowed: AllowedPlaces;
   /** Columns of all features that name kept bytes. */
   bytes: readonly BytesColumn[];
+  /** Rows of all features that go when space is freed. */
+  removed: readonly RemovedRows[];
   /** How the families of some faces are shown now. */
   families: {
     now(workspaceId: string, faceIds: readonly string[]): Promise<ChangedFamilies>;

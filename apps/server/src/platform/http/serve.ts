@@ -50,7 +50,7 @@ function authorise(contract: AnyContract, caller: Caller | null): Call<AnyContra
     throw new HttpProblem(
       403,
       'demo',
-      'Visitors of the sample business share it, so people, places and accounts stay as they are. Create an account to have a workspace of your own.',
+      'The account of the sample business is no person’s and stays as it is. Create an account to have a workspace of your own.',
     );
   if (contract.access === 'account') return { ...NOBODY, accountId: caller.accountId, name: caller.name };
   if (!caller.workspaceId || !caller.role)

@@ -106,7 +106,7 @@ export async function queueCall(
       subjectId: id,
       state: upload ? 'receiving' : 'queued',
       accountId: who.accountId,
-      title: contract.summary,
+      title: contract.doing ?? contract.summary,
       page: given.page,
       input,
     });

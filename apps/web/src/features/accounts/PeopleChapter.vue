@@ -17,7 +17,7 @@ const form = ref({ note: '', role: 'editor' as Role });
 /** An address that was just made and is shown this once. */
 const link = ref<{ about: string; address: string; until: string } | null>(null);
 const problem = ref('');
-const may = (): boolean => session.isOwner && !session.session?.account?.demo;
+const may = (): boolean => session.isOwner;
 const business = ref({ name: session.session?.workspace?.name ?? '', timeZone: session.session?.workspace?.timeZone ?? 'UTC' });
 const ZONES = ['UTC', ...Intl.supportedValuesOf('timeZone')];
 const ROLES: { value: Role; word: string }[] = [
@@ -102,6 +102,19 @@ async function keepBusiness(): Promise<void> {
     voice.say('Kept. Terms begin and end by the days of that time zone.');
   } catch (error) {
     voice.say(sentence(error), 'fault');
+  }
+}
+const startingOver = ref(false);
+async function startOver(): Promise<void> {
+  startingOver.value = true;
+  try {
+    await call(routes.startSampleOver);
+    // Everything that this page holds is of before.
+    location.assign('/');
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  } finally {
+    startingOver.value = false;
   }
 }
 </script>
@@ -201,8 +214,13 @@ async function keepBusiness(): Promise<void> {
         ></label
       >
     </section>
-    <p v-else-if="session.session?.account?.demo" class="note mt-8">
-      Visitors of the sample business share it, so its people, places and accounts stay as they are.
-    </p>
+    <section v-if="session.session?.workspace?.isDemo" class="mt-8" aria-labelledby="over">
+      <h2 id="over">The sample business</h2>
+      <p class="mt-1">Everything here may be changed, added and deleted. Nobody but you sees it.</p>
+      <button type="button" class="press-quiet mt-3" :disabled="startingOver" @click="startOver">
+        {{ startingOver ? 'Starting over …' : 'Start the sample over' }}
+      </button>
+      <span class="note ml-3">Puts all of it back to how it was at first. Your own workspaces stay as they are.</span>
+    </section>
   </div>
 </template>

@@ -41,6 +41,11 @@ const submit = (): Promise<void> =>
       ? call(routes.createAccount, { body: { ...form.value, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC' } })
       : call(routes.signIn, { body: { email: form.value.email, password: form.value.password } }),
   );
+const startOver = (): Promise<void> =>
+  enter(async () => {
+    await call(routes.startSampleOver);
+    return call(routes.openDemo);
+  });
 const openDemo = (): Promise<void> => enter(() => call(routes.openDemo));
 </script>
 
@@ -55,6 +60,7 @@ const openDemo = (): Promise<void> => enter(() => call(routes.openDemo));
       </p>
       <div v-if="session.session?.demoAvailable" class="mt-8">
         <button type="button" class="press" :disabled="busy" @click="openDemo">Open the demo</button>
+        <button type="button" class="press-quiet ml-3" :disabled="busy" @click="startOver">Start the sample over</button>
         <p class="note mt-2 max-w-sm">Hollin Bank Seeds, an invented shop of two people who print, sell and write in eight languages.</p>
       </div>
     </div>

@@ -75,6 +75,15 @@ async function start(): Promise<void> {
     voice.say(sentence(error), 'fault');
   }
 }
+async function tryAgain(item: IntakeItem): Promise<void> {
+  try {
+    const started = await call(routes.retryItem, { params: { intakeId: props.intakeId, itemId: item.id } });
+    if (intake.value) intake.value.state = 'queued';
+    follow(started.id);
+  } catch (error) {
+    voice.say(sentence(error), 'fault');
+  }
+}
 async function stop(): Promise<void> {
   if (job.value)
     await call(routes.cancelJob, { params: { jobId: job.value.id } }).catch((error: unknown) => voice.say(sentence(error), 'fault'));
@@ -186,7 +195,16 @@ const virtual = useVirtualizer(
               <span v-else class="block truncate" :title="shown[row.index]!.path">{{ shown[row.index]!.path }}</span>
               <span class="note block truncate" :title="shown[row.index]!.reason">{{ shown[row.index]!.reason }}</span>
             </span>
-            <span class="note max-sm:hidden">{{ size(shown[row.index]!.bytes) }}</span>
+            <button
+              v-if="shown[row.index]!.again && session.canEdit && !running"
+              type="button"
+              class="press-quiet"
+              :aria-label="`Try again: ${shown[row.index]!.path}`"
+              @click="tryAgain(shown[row.index]!)"
+            >
+              Try again
+            </button>
+            <span v-else class="note max-sm:hidden">{{ size(shown[row.index]!.bytes) }}</span>
           </li>
         </ul>
       </div>

@@ -80,7 +80,12 @@ async function free(): Promise<void> {
   sure.value = false;
   try {
     const done = await call(routes.freeSpace, { body: {} });
-    voice.say([`${count(done.files, 'file')} deleted for good, ${size(done.bytes)} freed.`, ...done.left].join(' '));
+    voice.say(
+      [
+        `${count(done.files, 'file')}${done.others > 0 ? ` and ${count(done.others, 'removed item')}` : ''} deleted for good, ${size(done.bytes)} freed.`,
+        ...done.left,
+      ].join(' '),
+    );
     await library.load();
   } catch (error) {
     voice.say(sentence(error), 'fault');
@@ -234,10 +239,14 @@ const selectedBytes = computed(
           </tbody>
         </table>
         <p v-if="storage.made > 0" class="note mt-1">And {{ size(storage.made) }} of conversions, which can be made again.</p>
-        <template v-if="storage.removed.files > 0">
+        <p class="note mt-1">
+          Of the {{ size(storage.quota) }} that this workspace may keep, {{ size(storage.held) }} are taken, records and results included.
+        </p>
+        <template v-if="storage.removed.files + storage.removed.others > 0">
           <p class="mt-3">
-            {{ count(storage.removed.files, 'removed file') }} still {{ storage.removed.files === 1 ? 'takes' : 'take' }}
-            {{ size(storage.removed.bytes) }}.
+            {{ count(storage.removed.files, 'removed file') }}
+            <template v-if="storage.removed.others > 0">and {{ count(storage.removed.others, 'other removed item') }}</template>
+            still take space<template v-if="storage.removed.bytes > 0">, {{ size(storage.removed.bytes) }} of it in files</template>.
           </p>
           <button v-if="session.isOwner" type="button" class="press-quiet mt-1" @click="free">
             {{ sure ? 'Yes, delete them for good' : 'Free this space' }}

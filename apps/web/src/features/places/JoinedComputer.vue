@@ -90,7 +90,7 @@ defineExpose({ withdraw: (installId: string) => assign([installId]) });
       {{ computer.syncedAt ? `it asked last on ${when(computer.syncedAt)}` : 'it has not asked yet' }}.
     </p>
     <p v-else-if="computer" class="mt-1 text-soft">It has not joined yet.</p>
-    <template v-if="session.isOwner && !session.session?.account?.demo">
+    <template v-if="session.isOwner">
       <button v-if="!code" type="button" class="press-quiet mt-2" @click="makeCode">
         {{ computer?.joinedAt ? 'Join it anew with a code' : 'Make a code to join with' }}
       </button>

@@ -36,7 +36,7 @@ const replaceable = (i: Install): boolean => i.outdated || i.seen === 'absent' |
 const fetches = computed(() => place.value?.fetches ?? false);
 const computer = ref<InstanceType<typeof JoinedComputer> | null>(null);
 const problem = ref('');
-const mayEdit = computed(() => session.isOwner && !session.session?.account?.demo);
+const mayEdit = computed(() => session.isOwner);
 
 const editing = ref<(Pick<Place, 'name' | 'address' | 'user' | 'hostKey' | 'page' | 'version'> & { key: string }) | null>(null);
 function edit(): void {

@@ -74,7 +74,7 @@ async function add(): Promise<void> {
         </button>
       </div>
     </div>
-    <p v-if="session.isOwner && !session.session?.account?.demo && !adding" class="mt-4 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+    <p v-if="session.isOwner && !adding" class="mt-4 flex flex-wrap items-baseline gap-x-4 gap-y-1">
       <span class="note">Add</span>
       <button v-for="k in kinds" :key="k.id" type="button" class="link" @click="adding = k">{{ k.article }}</button>
     </p>
