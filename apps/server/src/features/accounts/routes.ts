@@ -130,7 +130,10 @@ export function accountRoutes(app: App): Bound[] {
   const keepAddress = async (manager: EntityManager, email: string, refuse: () => Error, keep: () => Promise<unknown>): Promise<void> => {
     const now = new Date();
     const lock = tokenHash(`email:${email}`);
-    await manager.query('INSERT IGNORE INTO sign_in_tries (subject, tries, last_at, free_at) VALUES (?, 0, ?, ?)', [lock, now, now]);
+    await manager.query(
+      'INSERT INTO sign_in_tries (subject, tries, last_at, free_at) VALUES (?, 0, ?, ?) ON DUPLICATE KEY UPDATE subject = VALUES(subject)',
+      [lock, now, now],
+    );
     await manager.query('SELECT tries FROM sign_in_tries WHERE subject = ? FOR UPDATE', [lock]);
     if ((await manager.getRepository(Account).countBy({ email })) >= MOST_ALIKE) throw refuse();
     await keep();

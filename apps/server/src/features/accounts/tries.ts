@@ -20,11 +20,14 @@ const keyOf = ({ kind, subject }: Counted): string => tokenHash(`${kind}:${subje
 export async function takeTry(db: DataSource, counted: readonly Counted[]): Promise<void> {
   const now = new Date();
   const long = new Date(now.getTime() - FORGOTTEN_MS);
-  // In one order, so that two of the same never wait for each other.
+  // An insert that only ignored would hold rows shared, and two of them wait for each other. In one order, so that two of the same never wait for each other.
   const keys = counted.map((c) => ({ free: FREE[c.kind], subject: keyOf(c) })).sort((a, b) => (a.subject < b.subject ? -1 : 1));
   const wait = await db.transaction(async (manager) => {
     for (const { subject } of keys)
-      await manager.query('INSERT IGNORE INTO sign_in_tries (subject, tries, last_at, free_at) VALUES (?, 0, ?, ?)', [subject, now, now]);
+      await manager.query(
+        'INSERT INTO sign_in_tries (subject, tries, last_at, free_at) VALUES (?, 0, ?, ?) ON DUPLICATE KEY UPDATE subject = VALUES(subject)',
+        [subject, now, now],
+      );
     const rows = (await manager.query(
       'SELECT subject, tries, last_at AS lastAt, free_at AS freeAt FROM sign_in_tries WHERE subject IN (?) ORDER BY subject FOR UPDATE',
       [keys.map((k) => k.subject)],

@@ -4,6 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdir, open, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { IsNull, type DataSource, type EntityManager } from 'typeorm';
+import { HttpProblem } from '../../platform/http/problem.js';
 import { type Compute, ComputeError } from '../../platform/compute/pool.js';
 import type { Tasks } from '../../platform/compute/tasks.js';
 import { MAX_BUNDLE, MAX_FILE, type ZipEntry } from '@orderly-glyph/node';
@@ -400,9 +401,15 @@ class IntakeRun {
     try {
       await this.keepTogether(workspaceId, group);
     } catch (error) {
-      if (group.length === 1) throw error;
-      console.error(`Keeping ${group.length} files together failed; each is kept by itself:`, (error as Error).message);
-      for (const one of group) await this.keepTogether(workspaceId, [one]);
+      // No room for it: it is told of this file, and the others are tried.
+      const full = error instanceof HttpProblem && error.code === 'quota' ? error.message : null;
+      if (full !== null && group.length === 1)
+        await this.keepTogether(workspaceId, [{ ...group[0]!, store: () => Promise.resolve({ state: 'refused', reason: full }) }]);
+      else if (group.length === 1) throw error;
+      else {
+        console.error(`Keeping ${group.length} files together failed; each is kept by itself:`, (error as Error).message);
+        for (const one of group) await this.keep(workspaceId, [one]);
+      }
     }
     for (const { item, taken } of group) if (taken && taken.path === join(this.dir, item.id)) await rm(taken.path, { force: true });
   }

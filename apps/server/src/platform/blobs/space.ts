@@ -131,7 +131,7 @@ export class Gate {
   /** @throws HttpProblem 413, 507 or 409; nothing was written then */
   async pass(runner: QueryRunner, sql: string, parameters: readonly unknown[] | undefined): Promise<void> {
     const statement = /^\s*(INSERT|REPLACE|UPDATE)\s+(?:IGNORE\s+)?(?:INTO\s+)?`?(\w+)`?/i.exec(sql);
-    const workspaceId = current()?.workspaceId;
+    const { workspaceId = '', admitted = false } = current() ?? {};
     if (!statement || !workspaceId || workspaceId.startsWith('address ')) return;
     const table = statement[2]!.toLowerCase();
     const most = MOST_ROWS[table];
@@ -151,12 +151,21 @@ export class Gate {
       known.bytes -= bytes;
       return;
     }
-    const { quota, held } = await quotaOf(runner, this.space, workspaceId);
+    const { quota, held: all } = await quotaOf(runner, this.space, workspaceId);
+    // Uploads that are sorted just now go when that is done; they do not count beside what is made of them.
+    const held = admitted ? all - (await sentBytes(runner, workspaceId)) : all;
     if (held + bytes > quota) throw overQuota(held, quota);
-    if (bytes > (await freeOn(this.space))) throw diskFull();
+    if (!admitted && bytes > (await freeOn(this.space))) throw diskFull();
     // Not asked again for every row of a long list, but never for more than a hundredth of what is left.
     this.left.set(runner, { workspaceId, bytes: Math.floor((quota - held - bytes) / 100), until: performance.now() + 1000 });
   }
+}
+
+async function sentBytes(runner: Asks, workspaceId: string): Promise<number> {
+  const [row] = (await runner.query('SELECT COALESCE(SUM(bytes), 0) AS n FROM upload WHERE workspace_id = ?', [workspaceId])) as {
+    n: string;
+  }[];
+  return Number(row?.n ?? 0);
 }
 
 function sizeOf(parameters: readonly unknown[] | undefined): number {

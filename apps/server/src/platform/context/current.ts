@@ -10,6 +10,8 @@ export interface Current {
   signal: AbortSignal | null;
   /** Is told how far what is computed has come. */
   progress: ((done: number, total: number, what: string) => void) | null;
+  /** What is written was let in before, with room for three times as much: an upload that is sorted now. */
+  admitted: boolean;
   /** The job whose changes count once: each transaction says so in its row, or is taken back. */
   once: { jobId: string; by: string } | null;
 }

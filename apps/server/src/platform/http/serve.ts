@@ -174,6 +174,7 @@ export function bind<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodTy
         accountId: who.accountId || null,
         signal: null,
         progress: null,
+        admitted: false,
         once: null,
       };
       const result = await workingFor(current, () =>

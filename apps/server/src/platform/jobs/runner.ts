@@ -279,6 +279,7 @@ export class JobRunner {
           accountId: row.accountId,
           signal: stop.signal,
           progress: (done, total, what) => void control.progress(done, total, what).catch(() => undefined),
+          admitted: row.kind !== 'call',
           once: kind.once?.(row) ? { jobId: row.id, by: this.me } : null,
         },
         () => kind.work(control),
