@@ -17,8 +17,8 @@ export const cssString = (text: string): string =>
     .replaceAll('\0', '\ufffd')
     // Line ends are shown as spaces: a name with one in it is no name that a page can ask for.
     .replace(/[\n\r\f]/g, ' ')
-    .replace(/[\u0001-\u001f\u007f]/g, (c) => `\\${c.charCodeAt(0).toString(16)} `)
     .replace(/[\\"]/g, '\\$&')
+    .replace(/[\u0001-\u001f\u007f]/g, (c) => `\\${c.charCodeAt(0).toString(16)} `)
     // Within a style element of a page nothing may end it.
     .replaceAll('<', '\\3c ')}"`;
 
@@ -46,7 +46,8 @@ export const htmlComment = (text: string): string => plainLine(text).replace(/-(
 export const xmlText = (text: string): string =>
   whole(text)
     .replace(/[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\u{10000}-\u{10ffff}]/gu, '')
-    .replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+    // Readers make spaces of line ends in attributes, unless they are written as numbers.
+    .replace(/[&<>"'\t\n\r]/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** A string of TypeScript or JavaScript, with its quotes; safe within a script of a page, too. Source: ECMA-262, 12.9.4. */
 export const tsString = (text: string): string =>
