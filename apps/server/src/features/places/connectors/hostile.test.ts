@@ -140,12 +140,16 @@ describe('an HTTP place', () => {
 });
 
 describe('a WebDAV place', () => {
-  const listing = async (body: string | ((send: (text: string) => boolean) => void)): Promise<PlaceRow> => {
+  const listing = async (body: string | ((send: (text: string) => boolean, over: () => boolean) => void)): Promise<PlaceRow> => {
     const server = createHttp((_request, response) => {
       response.on('error', () => undefined);
       response.writeHead(207, { 'content-type': 'application/xml' });
       if (typeof body === 'string') response.end(body);
-      else body((text) => response.write(text));
+      else
+        body(
+          (text) => !response.destroyed && response.write(text),
+          () => response.destroyed,
+        );
     });
     await new Promise<void>((r) => server.listen(0, '127.0.0.1', r));
     closing.push(() => {
@@ -174,10 +178,10 @@ describe('a WebDAV place', () => {
   });
 
   test('is not read further than a list of files is long, nor unfolded', async () => {
-    const endless = await listing((send) => {
+    const endless = await listing((send, over) => {
       const more = (): void => {
         for (let i = 0; i < 20; i++) if (!send(`<response>${'x'.repeat(60_000)}</response>`)) break;
-        setTimeout(more, 1);
+        if (!over()) setTimeout(more, 1);
       };
       more();
     });
