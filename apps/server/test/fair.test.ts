@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import type sharpType from 'sharp';
 import { spawn } from 'node:child_process';
 import { createRequire } from 'node:module';
 import { readFileSync, writeFileSync, mkdtempSync, rmSync, existsSync } from 'node:fs';
@@ -177,7 +178,7 @@ test('workers end when their server is gone, in the middle of a task, too', asyn
 });
 
 describe('pictures', () => {
-  const sharp = createRequire(join(process.cwd(), 'packages/node/package.json'))('sharp') as typeof import('sharp').default;
+  const sharp = createRequire(join(process.cwd(), 'packages/node/package.json'))('sharp') as typeof sharpType;
   // A small sheet of noise, shown larger: files as large as real ones, made in a moment.
   const tile = sharp({
     create: { width: 600, height: 600, channels: 3, background: '#fff', noise: { type: 'gaussian', mean: 225, sigma: 6 } },
