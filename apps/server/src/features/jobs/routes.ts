@@ -3,7 +3,7 @@ import { In, MoreThan } from 'typeorm';
 import type { App } from '../../platform/http/context.js';
 import { conflict, HttpProblem, notFound } from '../../platform/http/problem.js';
 import { bind, type Bound, type Call } from '../../platform/http/serve.js';
-import { sendResult } from '../../platform/jobs/calls.js';
+import { sendResult, type CallInput } from '../../platform/jobs/calls.js';
 import { JobEntity, type JobRow } from '../../platform/jobs/rows.js';
 import { describeJob } from '../../platform/jobs/runner.js';
 
@@ -76,7 +76,10 @@ export function jobsRoutes(app: App): Bound[] {
         order: { createdAt: 'DESC' },
         take: MOST_LISTED,
       });
-      return rows.filter((r) => r.fetchedAt === null).map(describeJob);
+      // What nobody wants once whoever asked has gone waits for nobody.
+      const stays = (r: JobRow): boolean =>
+        r.fetchedAt === null && app.calls.get((r.input as CallInput | null)?.route ?? '')?.contract.whenLeft !== 'stop';
+      return rows.filter(stays).map(describeJob);
     }),
     bind(app, routes.getJob, async ({ who, params }) => describeJob(await find(who, params.jobId))),
     bind(app, routes.watchJob, watch),
