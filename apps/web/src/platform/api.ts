@@ -216,7 +216,7 @@ export function upload(intakeId: string, name: string, file: Blob, progress: (se
     request.setRequestHeader('content-type', 'application/octet-stream');
     request.upload.onprogress = (event) => progress(event.loaded);
     request.onload = () => {
-      if (request.status < 300) return resolve();
+      if (request.status >= 200 && request.status < 300) return resolve();
       reject(problemIn(request.status, request.responseText));
     };
     request.onerror = () => reject(unreachable());
