@@ -16,7 +16,7 @@ import type { AllowedPlaces, App } from './platform/http/context.js';
 import { readConfig } from './platform/config.js';
 import { openDatabase } from './platform/database/data-source.js';
 import { callKind, sweepCalls } from './platform/jobs/calls.js';
-import { JobRunner, type JobKind } from './platform/jobs/runner.js';
+import { JobRunner, queueJob, type JobKind } from './platform/jobs/runner.js';
 import { Secrets } from './platform/secrets.js';
 
 const config = readConfig(process.env);
@@ -44,13 +44,23 @@ const kinds = new Map<string, JobKind>([
       work: async (control) => {
         const said = await sort(control);
         const { workspaceId } = control.row;
-        // What was made of an older file of a face is made of the newer one as well. The intake itself is done.
-        later(runAgain(db, compute, workspaceId), 'Running recipes again');
-        // A face that just came in may be the one somebody asked for.
-        later(lookAgain(db, compute, workspaceId), 'Looking at inquiries again');
+        // The intake itself is done; what rests on what came in goes on by itself.
+        for (const kind of ['recipes', 'inquiries']) await queueJob(db.manager, { workspaceId, kind, subjectId: workspaceId });
         return said;
       },
       follow: followIntake,
+    },
+  ],
+  // What was made of an older file of a face is made of the newer one as well.
+  ['recipes', { work: async ({ row }) => `${await runAgain(db, compute, row.workspaceId)} made again.` }],
+  // A face that just came in may be the one somebody asked for.
+  [
+    'inquiries',
+    {
+      work: async ({ row }) => {
+        await lookAgain(db, compute, row.workspaceId);
+        return 'Looked again.';
+      },
     },
   ],
   ['delivery', { work: deliveryWork({ db, compute, allowed }), silentMs: config.jobSilence }],

@@ -172,7 +172,7 @@ test('workers end when their server is gone, in the middle of a task, too', asyn
   parent.kill('SIGKILL');
   const alive = (): string[] =>
     children.filter((c) => existsSync(`/proc/${c}`) && !/^State:\s+Z/m.test(readFileSync(`/proc/${c}/status`, 'utf8')));
-  for (let i = 0; i < 100 && alive().length > 0; i++) await new Promise((r) => setTimeout(r, 50));
+  for (let i = 0; i < 400 && alive().length > 0; i++) await new Promise((r) => setTimeout(r, 50));
   expect(alive()).toEqual([]);
   rmSync(dir, { recursive: true });
 });

@@ -406,10 +406,10 @@ export async function restoreSet({ db, compute }: Deps, who: Who, request: Reque
   const { set } = await withBody(request, (path) => compute.run('readIconFile', [path], true));
   const shapes = (await shapeAll(compute, set.icons, set.facts.smallest)).map((s) => s.shape);
   const row = freshSet(who, set.facts);
-  await ensureFree(db, who.workspaceId, row.facts, row.id);
   // Ids are the database's own; what the file calls a drawing only ties its code points to it.
   const ids = new Map(set.icons.map((i) => [i.id, randomUUID()]));
   await db.transaction(async (manager) => {
+    await ensureFree(manager, who.workspaceId, row.facts, row.id);
     await manager.getRepository(IconSetEntity).insert(row as never);
     const given = new Set(set.given.map((g) => g.name));
     const rows = set.icons.map((icon, position): DrawingRow => ({

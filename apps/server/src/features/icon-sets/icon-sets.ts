@@ -46,8 +46,10 @@ export async function findSet(db: DataSource | EntityManager, workspaceId: strin
 export async function returnSet(db: DataSource, workspaceId: string, id: string): Promise<void> {
   const set = await db.getRepository(IconSetEntity).findOneBy({ id, workspaceId });
   if (!set) throw notFound('This icon set');
-  await ensureFree(db, workspaceId, set.facts, id);
-  await db.getRepository(IconSetEntity).update({ id }, { removedAt: null });
+  await db.transaction(async (manager) => {
+    await ensureFree(manager, workspaceId, set.facts, id);
+    await manager.getRepository(IconSetEntity).update({ id }, { removedAt: null });
+  });
 }
 
 export const drawingsOf = (db: DataSource | EntityManager, setId: string): Promise<DrawingRow[]> =>
@@ -280,8 +282,10 @@ export async function listSets(db: DataSource, workspaceId: string): Promise<Ico
 
 export async function createSet(db: DataSource, who: Who, facts: Pick<IconFacts, 'family' | 'prefix' | 'maker'>): Promise<string> {
   const row = freshSet(who, { ...DEFAULT_FACTS, ...facts, base: `${facts.prefix}icon` });
-  await ensureFree(db, who.workspaceId, row.facts, row.id);
-  await db.getRepository(IconSetEntity).insert(row as never);
+  await db.transaction(async (manager) => {
+    await ensureFree(manager, who.workspaceId, row.facts, row.id);
+    await manager.getRepository(IconSetEntity).insert(row as never);
+  });
   return row.id;
 }
 
@@ -297,14 +301,18 @@ export const freshSet = (who: Who, facts: IconSetRow['facts']): IconSetRow => ({
   removedAt: null,
 });
 
-/** @throws HttpProblem when another set has the name, prefix or base class: pages tell sets apart by them */
+/**
+ * Holds the workspace until the transaction ends, so that of two sets of one name made at once the second finds the first.
+ * @throws HttpProblem when another set has the name, prefix or base class: pages tell sets apart by them
+ */
 export async function ensureFree(
-  db: DataSource | EntityManager,
+  manager: EntityManager,
   workspaceId: string,
   facts: Pick<IconFacts, 'family' | 'prefix' | 'base'>,
   id: string,
 ): Promise<void> {
-  for (const other of await db.getRepository(IconSetEntity).findBy({ workspaceId, removedAt: IsNull() })) {
+  await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [workspaceId]);
+  for (const other of await manager.getRepository(IconSetEntity).findBy({ workspaceId, removedAt: IsNull() })) {
     if (other.id === id) continue;
     const same = (['family', 'prefix', 'base'] as const).find((k) => other.facts[k].toLowerCase() === facts[k].toLowerCase());
     if (same)
@@ -317,10 +325,12 @@ export async function ensureFree(
 
 export async function changeSet(db: DataSource, who: Who, id: string, facts: IconFacts, version: number): Promise<void> {
   const set = await findSet(db, who.workspaceId, id);
-  await ensureFree(db, who.workspaceId, facts, id);
-  const { affected } = await db
-    .getRepository(IconSetEntity)
-    .update({ id: set.id, version }, { facts: facts as never, version: version + 1, changedAt: new Date() });
+  const { affected } = await db.transaction(async (manager) => {
+    await ensureFree(manager, who.workspaceId, facts, id);
+    return manager
+      .getRepository(IconSetEntity)
+      .update({ id: set.id, version }, { facts: facts as never, version: version + 1, changedAt: new Date() });
+  });
   if (!affected) throw stale(`Somebody changed “${set.facts.family}” while you worked on it`);
 }
 

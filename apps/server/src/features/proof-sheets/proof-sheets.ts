@@ -3,7 +3,6 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import { sayDay, verdict } from '@orderly-glyph/core';
 import type { Answer, ProofPlan, ProofSheet, routes } from '@orderly-glyph/schema';
 import { LRUCache } from 'lru-cache';
-import PDFDocument from 'pdfkit';
 import { IsNull, type DataSource } from 'typeorm';
 import type { Compute } from '../../platform/compute/pool.js';
 import type { SheetPage } from '../../platform/compute/work/page.js';
@@ -14,34 +13,9 @@ import { licenseRecord } from '../licenses/index.js';
 import { ProofSheetEntity, type ProofSheetRow } from './rows.js';
 import { laySheet, licenseLine } from './sheet.js';
 
-/** Pages as PDF 1.7; all type is outlines. */
-export function toPdf(pages: readonly SheetPage[], title: string, author: string): Promise<Buffer> {
-  return new Promise((resolve, reject) => {
-    const doc = new PDFDocument({
-      autoFirstPage: false,
-      pdfVersion: '1.7',
-      info: { Title: title, Author: author, Creator: 'Orderly Glyph' },
-    });
-    const parts: Buffer[] = [];
-    doc.on('data', (part: Buffer) => parts.push(part));
-    doc.on('end', () => resolve(Buffer.concat(parts)));
-    doc.on('error', reject);
-    for (const page of pages) {
-      doc.addPage({ size: [page.width, page.height], margin: 0 });
-      doc.rect(0, 0, page.width, page.height).fill(page.paper);
-      for (const shape of page.shapes) {
-        if (shape.kind === 'rule') doc.rect(shape.x, shape.y, shape.width, shape.height).fill(shape.color);
-        else
-          doc.save().transform(shape.scale, 0, 0, -shape.scale, shape.x, shape.y).path(shape.path).fill(shape.color, 'non-zero').restore();
-      }
-    }
-    doc.end();
-  });
-}
-
-export async function renderPdf(db: DataSource, compute: Compute, workspaceId: string, plan: ProofPlan): Promise<Buffer> {
+export async function renderPdf(db: DataSource, compute: Compute, workspaceId: string, plan: ProofPlan): Promise<Uint8Array> {
   const workspace = await db.getRepository(Workspace).findOneByOrFail({ id: workspaceId });
-  return toPdf(await laySheet(db, compute, workspaceId, plan), plan.title, workspace.name);
+  return compute.run('pagesPdf', [await laySheet(db, compute, workspaceId, plan), plan.title, workspace.name], true);
 }
 
 /** @throws HttpProblem 404 when there is no such page */

@@ -337,8 +337,8 @@ export async function restoreTypeface({ db, compute }: Deps, who: Who, request: 
       connected,
     },
   );
-  await ensureFreeName(db, who.workspaceId, facts, row.id);
   await db.transaction(async (manager) => {
+    await ensureFreeName(manager, who.workspaceId, facts, row.id);
     await manager.getRepository(TypefaceEntity).insert(row as never);
     const rows = letters.map((l): LetterRow => ({
       id: randomUUID(),

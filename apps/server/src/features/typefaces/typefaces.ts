@@ -222,14 +222,18 @@ export const freshTypeface = (who: Who, facts: TypefaceFacts, wish: CharacterWis
   removedAt: null,
 });
 
-/** @throws HttpProblem when another typeface in the making has the name: their releases would be one family */
+/**
+ * Holds the workspace until the transaction ends, so that of two of one name made at once the second finds the first.
+ * @throws HttpProblem when another typeface in the making has the name: their releases would be one family
+ */
 export async function ensureFreeName(
-  db: DataSource | EntityManager,
+  manager: EntityManager,
   workspaceId: string,
   { family, style }: Pick<TypefaceFacts, 'family' | 'style'>,
   id: string,
 ): Promise<void> {
-  for (const other of await db.getRepository(TypefaceEntity).findBy({ workspaceId, removedAt: IsNull() }))
+  await manager.query('SELECT id FROM workspace WHERE id = ? FOR UPDATE', [workspaceId]);
+  for (const other of await manager.getRepository(TypefaceEntity).findBy({ workspaceId, removedAt: IsNull() }))
     if (
       other.id !== id &&
       other.facts.family.toLowerCase() === family.toLowerCase() &&
@@ -248,8 +252,10 @@ export async function createTypeface(
 ): Promise<string> {
   ensureDrawable(wish);
   const row = freshTypeface(who, { family, style: 'Regular', maker, license: '', licenseUrl: '', embedding: 0 }, wish, CHOICES);
-  await ensureFreeName(db, who.workspaceId, row.facts, row.id);
-  await db.getRepository(TypefaceEntity).insert(row as never);
+  await db.transaction(async (manager) => {
+    await ensureFreeName(manager, who.workspaceId, row.facts, row.id);
+    await manager.getRepository(TypefaceEntity).insert(row as never);
+  });
   return row.id;
 }
 
@@ -263,10 +269,12 @@ export async function changeTypeface(
 ): Promise<void> {
   const row = await findTypeface(db, who.workspaceId, id);
   ensureDrawable(wish);
-  await ensureFreeName(db, who.workspaceId, facts, id);
-  const { affected } = await db
-    .getRepository(TypefaceEntity)
-    .update({ id, version }, { facts: facts as never, wish: wish as never, version: version + 1, changedAt: new Date() });
+  const { affected } = await db.transaction(async (manager) => {
+    await ensureFreeName(manager, who.workspaceId, facts, id);
+    return manager
+      .getRepository(TypefaceEntity)
+      .update({ id, version }, { facts: facts as never, wish: wish as never, version: version + 1, changedAt: new Date() });
+  });
   if (!affected) throw stale(`Somebody changed “${row.facts.family}” while you worked on it`);
 }
 
@@ -274,8 +282,10 @@ export async function changeTypeface(
 export async function returnTypeface(db: DataSource, workspaceId: string, id: string): Promise<void> {
   const row = await db.getRepository(TypefaceEntity).findOneBy({ id, workspaceId });
   if (!row) throw notFound('This typeface');
-  await ensureFreeName(db, workspaceId, row.facts, id);
-  await db.getRepository(TypefaceEntity).update({ id }, { removedAt: null });
+  await db.transaction(async (manager) => {
+    await ensureFreeName(manager, workspaceId, row.facts, id);
+    await manager.getRepository(TypefaceEntity).update({ id }, { removedAt: null });
+  });
 }
 
 /** Marks a typeface as changed within a change of it. */

@@ -47,7 +47,7 @@ const TASKS: Readonly<Record<LaneName, readonly (keyof Tasks)[]>> = {
     'vectorLetters',
     'searchAgain',
   ],
-  reports: ['paint', 'writePdf', 'houseSheet'],
+  reports: ['paint', 'pagesPdf', 'writePdf', 'houseSheet'],
   making: ['convert', 'makeProduct', 'makeIcons', 'makeTypeface', 'readSheetPage', 'traceBox', 'decodePicture'],
 };
 const LANE_OF = new Map<string, LaneName>(
@@ -68,6 +68,7 @@ export const LIMIT_MS: Partial<Record<keyof Tasks, number>> = {
   shapeIcon: 15_000,
   traceBox: 15_000,
   writePdf: 180_000,
+  pagesPdf: 180_000,
   // A face of 65,535 glyphs takes minutes to be given other outlines and compared.
   convert: 600_000,
   makeProduct: 600_000,

@@ -67,7 +67,7 @@ import {
 } from './work/typefaces.js';
 import { decodePicture, searchAgain, shapeWord } from './work/pictures.js';
 import { houseSheet, type HousePart } from './work/house-sheet.js';
-import type { SheetPage } from './work/page.js';
+import { pagesPdf, type SheetPage } from './work/page.js';
 import { davAddresses, fontAddresses, sheetAddresses } from './work/links.js';
 import { listZip, takeOut } from './work/take-out.js';
 
@@ -358,6 +358,7 @@ export const tasks = {
   splitFace,
   glyphPair,
   paint,
+  pagesPdf,
   writePdf,
   houseSheet: async (title: string, author: string, parts: HousePart[]): Promise<Uint8Array> =>
     houseSheet(title, author, parts, await nodePaths()),
