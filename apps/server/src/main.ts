@@ -106,7 +106,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
 server.keepAliveTimeout = 75_000;
 server.listen(config.port, config.host, () => {
   jobs.start();
-  compute.warm();
+  if (config.warm) compute.warm();
   console.log(`ready http://${config.host}:${config.port}`);
 });
 

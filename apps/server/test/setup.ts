@@ -52,6 +52,7 @@ export async function startServer(
           DATA_DIR: join(ROOT, '.test', name),
           JOB_LEASE: '1500',
           LIMIT_SIGN_UPS: '0',
+          WARM: '0',
           MIN_FREE_MIB: '64',
           PRIVATE_PLACES: '*',
           ...env,

@@ -38,6 +38,8 @@ const schema = z.object({
     .min(1)
     .default(20 * 1024),
   MIN_FREE_MIB: z.coerce.number().int().min(0).default(1024),
+  /** 0 starts no workers ahead of need, which tests do. */
+  WARM: z.enum(['0', '1']).default('1'),
   WORKERS: z.coerce.number().int().min(1).max(32).default(2),
 });
 
@@ -50,6 +52,7 @@ export interface Config {
   jobLease: number;
   jobSilence: number;
   workers: number;
+  warm: boolean;
   publicAddress: string | null;
   /** Lower-case host names with their ports under which requests are answered. */
   hosts: ReadonlySet<string>;
@@ -84,6 +87,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     jobLease: e.JOB_LEASE,
     jobSilence: e.JOB_SILENCE,
     workers: e.WORKERS,
+    warm: e.WARM === '1',
     publicAddress: e.PUBLIC_ADDRESS?.replace(/\/+$/, '') ?? null,
     hosts: new Set([
       ...['127.0.0.1', 'localhost', '[::1]', e.HOST].map((h) => `${h.toLowerCase()}:${e.PORT}`),

@@ -28,8 +28,10 @@ export interface Doer {
   memory(): number | null;
   /** CPU time since it began, ms; null where the system does not tell. */
   cpu(): number | null;
-  /** Steps back behind others for good: a worker of low priority is ended after its task. Returns whether it did. */
+  /** Steps back behind others. Returns whether it did. */
   stepBack(): boolean;
+  /** Comes forward again, which systems let only some do; a worker that stays behind is ended after its task. */
+  comeForward(): boolean;
 }
 
 /** CPU time of a process or thread in ms. Source: proc(5), /proc/pid/stat, utime and stime in ticks of 1/100 s. */
@@ -69,6 +71,7 @@ export function openThread({ reply, died }: Listeners, { heapMiB, tooHungry }: B
     memory: () => null,
     cpu: () => (own === '' ? null : cpuOf(own)),
     stepBack: () => false,
+    comeForward: () => true,
   };
 }
 
@@ -112,5 +115,6 @@ export function openProcess({ reply, died }: Listeners, { heapMiB, tooHungry }: 
     memory: () => residentMiB(child.pid),
     cpu: () => cpuOf(`/proc/${child.pid}`),
     stepBack: () => nice(NICER),
+    comeForward: () => nice(NICE),
   };
 }

@@ -9,6 +9,7 @@ class Stage {
   readonly running: { owner: string; end(): void; doer: Doer & { time: number }; nice: boolean }[] = [];
   readonly log: string[] = [];
   started = 0;
+  mayComeForward = false;
   private next = 1;
   readonly lane: Lane;
 
@@ -40,6 +41,7 @@ class Stage {
       },
       memory: () => null,
       cpu: () => doer.time,
+      comeForward: () => this.mayComeForward,
       stepBack: () => {
         this.running.find((r) => r.doer === doer)!.nice = true;
         return true;
@@ -152,7 +154,7 @@ test('a task is ended by what it took of the processor, never by the clock befor
   }
 });
 
-test('what takes long steps back and its worker is not used again', async () => {
+test('what takes long steps back, and its worker is not used again where it stays behind', async () => {
   const stage = new Stage({ size: 1, reserve: 0 });
   const long = stage.ask('a', { limitMs: 60_000 });
   await settle();
@@ -168,6 +170,15 @@ test('what takes long steps back and its worker is not used again', async () => 
   void stage.ask('a');
   await settle();
   expect([stage.started, stage.running[0]!.doer === first!.doer]).toEqual([2, false]);
+  // Where the system lets it come forward again, it is kept: starting another one costs a second.
+  stage.mayComeForward = true;
+  const [second] = stage.running;
+  second!.doer.time = 5000;
+  stage.lane.watch();
+  second!.end();
+  void stage.ask('a');
+  await settle();
+  expect([stage.started, stage.running[0]!.doer === second!.doer]).toEqual([2, true]);
 });
 
 test('an order is taken back where it waits and where it runs', async () => {

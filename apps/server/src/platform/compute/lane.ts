@@ -168,7 +168,9 @@ export class Lane {
     }
     slot.current = null;
     // What it keeps of this order must not count against the next one.
-    if (slot.steppedBack || (slot.doer!.memory() ?? 0) > this.options.bounds.memoryMiB / 3) this.replace(slot);
+    const staysBehind = slot.steppedBack && !slot.doer!.comeForward();
+    slot.steppedBack = false;
+    if (staysBehind || (slot.doer!.memory() ?? 0) > this.options.bounds.memoryMiB / 3) this.replace(slot);
     if (reply.failure) current.reject(reply.failure);
     else current.resolve(reply.value);
     this.pump();
