@@ -22,6 +22,8 @@ export default {
       testPathIgnorePatterns: ['/node_modules/', '/dist/', '/apps/server/test/'],
     },
     { ...base, displayName: 'api', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
+    // After 'api', on the statements that its servers sent.
+    { ...base, displayName: 'plans', testMatch: ['<rootDir>/apps/server/test/plans.ts'] },
   ],
   testTimeout: 600_000,
 };

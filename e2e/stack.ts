@@ -98,7 +98,7 @@ export const test = base.extend<object, { stack: Stack }>({
       await admin.end();
       rmSync(dataDir, { recursive: true, force: true });
     },
-    { scope: 'worker', timeout: 120_000 },
+    { scope: 'worker', timeout: 600_000 },
   ],
 });
 export { expect } from '@playwright/test';

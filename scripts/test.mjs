@@ -104,7 +104,11 @@ try {
       TEST_DB_PASSWORD: database.settings.DB_PASSWORD,
       TEST_PORT_BASE: String(await freePort(Number(process.env.TEST_PORT_BASE ?? 4400))),
     };
-    if (wanted('api')) await jest('api', env);
+    if (wanted('api')) {
+      rmSync(join(dir, 'queries'), { recursive: true, force: true });
+      await jest('api', env);
+      await jest('plans', env);
+    }
     if (wanted('e2e')) await playwright(env);
   }
 } catch (error) {

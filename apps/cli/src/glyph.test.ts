@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -74,8 +74,8 @@ test('inspect exits 0 when all were read', () => {
   expect(glyph('inspect', FONTS.gochiHand).status).toBe(0);
 });
 
-test('wrong use exits 2 and says how', () => {
-  for (const args of [
+test('wrong use exits 2 and says how', async () => {
+  const wrong = [
     [],
     ['inspect'],
     ['shout'],
@@ -91,10 +91,21 @@ test('wrong use exits 2 and says how', () => {
     ['webkit', FONTS.gochiHand, '--name', '../up', '-o', 'x'],
     ['webkit', FONTS.gochiHand, '--name', 'a', '--layout', 'heap', '-o', 'x'],
     ['inspect', '--nonsense', 'x'],
-  ]) {
-    const run = glyph(...args);
-    expect([args, run.status]).toEqual([args, 2]);
-    expect(run.stderr).toContain('glyph convert IN... --to');
+  ];
+  const runs = await Promise.all(
+    wrong.map(
+      (args) =>
+        new Promise<[number | null, string]>((done) => {
+          const child = spawn(process.execPath, ['apps/cli/dist/glyph.js', ...args], { stdio: ['ignore', 'ignore', 'pipe'] });
+          let said = '';
+          child.stderr.on('data', (d) => (said += String(d)));
+          child.once('close', (code) => done([code, said]));
+        }),
+    ),
+  );
+  for (const [i, args] of wrong.entries()) {
+    expect([args, runs[i]![0]]).toEqual([args, 2]);
+    expect(runs[i]![1]).toContain('glyph convert IN... --to');
   }
 });
 

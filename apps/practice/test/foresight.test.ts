@@ -73,11 +73,19 @@ const put = (kind: Kind, name: string, bytes: Uint8Array, headers?: Record<strin
 
 const sha = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
+/** Each file is read once, for all kinds of places. */
+const reads = new WeakMap<Uint8Array, ReturnType<typeof readFacts>>();
+function factsOf(bytes: Uint8Array): ReturnType<typeof readFacts> {
+  const known = reads.get(bytes) ?? readFacts(bytes, nodeCodec);
+  reads.set(bytes, known);
+  return known;
+}
+
 /** What we foresee of a file as somebody has it, all its faces together. */
 function foreseen(kind: Kind, fileName: string, bytes: Uint8Array, there: PlaceState | null = null): { fit: Fit; codes: string[] } {
   let faces: FaceAtHand[];
   try {
-    const { format, faces: read } = readFacts(bytes, nodeCodec);
+    const { format, faces: read } = factsOf(bytes);
     faces = read.map((facts) => ({
       family: facts.typographicFamily ?? facts.family ?? '',
       style: facts.typographicSubfamily ?? facts.subfamily ?? 'Regular',

@@ -1,10 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { routes, type AnyContract, type Answer, type Params, type Query, type Sent } from '@orderly-glyph/schema';
 import mysql from 'mysql2/promise';
 
 const ROOT = process.cwd();
+const RECORD = pathToFileURL(join(ROOT, 'apps/server/test/record.mjs')).href;
 const base = Number(process.env.TEST_PORT_BASE ?? 4400);
 const database = {
   host: '127.0.0.1',
@@ -41,7 +43,7 @@ export async function startServer(
   const sql = await mysql.createConnection({ ...database, database: name });
   const boot = (extra: Record<string, string>): Promise<ChildProcess> =>
     new Promise((resolve, reject) => {
-      const child = spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
+      const child = spawn(process.execPath, ['--import', RECORD, join(ROOT, 'apps/server/dist/main.js')], {
         env: {
           PATH: process.env.PATH,
           PORT: String(port),
@@ -53,6 +55,7 @@ export async function startServer(
           JOB_LEASE: '1500',
           LIMIT_SIGN_UPS: '0',
           WARM: '0',
+          QUERIES_DIR: join(ROOT, '.test', 'queries'),
           MIN_FREE_MIB: '64',
           PRIVATE_PLACES: '*',
           ...env,

@@ -2,7 +2,6 @@ import { createRequire } from 'node:module';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import chardet from 'chardet';
-import { convert as htmlToText } from 'html-to-text';
 import iconv from 'iconv-lite';
 import type * as Rtf from 'rtf-stream-parser';
 import yauzl from 'yauzl';
@@ -119,8 +118,9 @@ const tidy = (text: string): string =>
     .trim();
 
 const told = (unread: string): ReadDocument => ({ text: null, unread });
-const plainHtml = (html: string): string =>
-  htmlToText(html, {
+const plainHtml = async (html: string): Promise<string> => {
+  const { convert } = await import('html-to-text');
+  return convert(html, {
     wordwrap: false,
     selectors: [
       { selector: 'a', options: { ignoreHref: true } },
@@ -128,6 +128,7 @@ const plainHtml = (html: string): string =>
       ...['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((selector) => ({ selector, options: { uppercase: false } })),
     ],
   });
+};
 
 /**
  * Takes the text out of a companion. What cannot be read is said in a sentence, never thrown: the bytes are kept as they
@@ -154,12 +155,10 @@ const decoded = (bytes: Uint8Array): string =>
 
 const READERS: Readonly<Record<DocumentKind, (bytes: Uint8Array) => Promise<ReadDocument>>> = {
   text: (bytes) => Promise.resolve({ text: decoded(bytes), unread: null }),
-  html: (bytes) =>
-    Promise.resolve(
-      bytes.length > 20 * MOST_TEXT
-        ? told('It is kept, and not read: the page is too long to be terms.')
-        : { text: plainHtml(decoded(bytes)), unread: null },
-    ),
+  html: async (bytes) =>
+    bytes.length > 20 * MOST_TEXT
+      ? told('It is kept, and not read: the page is too long to be terms.')
+      : { text: await plainHtml(decoded(bytes)), unread: null },
   mail: readMail,
   rtf: readRtf,
   pdf: readPdf,
@@ -175,7 +174,7 @@ const READERS: Readonly<Record<DocumentKind, (bytes: Uint8Array) => Promise<Read
 async function readMail(bytes: Uint8Array): Promise<ReadDocument> {
   const { default: PostalMime } = await import('postal-mime');
   const mail = await PostalMime.parse(bytes);
-  const body = mail.text?.trim() ? mail.text : mail.html ? plainHtml(mail.html) : '';
+  const body = mail.text?.trim() ? mail.text : mail.html ? await plainHtml(mail.html) : '';
   const head = [
     mail.from && `From: ${mail.from.name || mail.from.address}`,
     mail.date && `Date: ${mail.date}`,

@@ -1,5 +1,4 @@
 import { drawContour, FlattenPen, FontError, LENGTH_UNITS, piecePath, rasterize, type WordShapes } from '@orderly-glyph/core';
-import Pdf from 'pdfkit';
 import { PNG } from 'pngjs';
 
 /** Rows that are drawn at a time, which bounds the memory of a large picture. */
@@ -20,10 +19,11 @@ const rgbOf = (color: string): [number, number, number] => {
  * @param color #rrggbb
  * @throws FontError when they are larger than a page can be
  */
-export function wordsPdf(words: WordShapes, color: string, about: string): Promise<Uint8Array> {
+export async function wordsPdf(words: WordShapes, color: string, about: string): Promise<Uint8Array> {
   const scale = LENGTH_UNITS[words.unit] * POINTS;
   const size: [number, number] = [Math.max(words.width * scale, 1), Math.max(words.height * scale, 1)];
   if (Math.max(...size) > MOST_POINTS) throw new FontError('does-not-fit', 'A PDF page is at most 5 metres wide and high. Take an SVG.');
+  const { default: Pdf } = await import('pdfkit');
   const doc = new Pdf({
     size,
     margin: 0,

@@ -144,5 +144,5 @@ test('a page of PDF has the size of the words and no font', async () => {
   // 254 mm are ten inches, 720 points. Source: ISO 32000-1, 8.3.2.3.
   expect(text).toMatch(/\/MediaBox \[0 0 720(\.0+)? /);
   expect(text).not.toMatch(/\/Type \/Font/);
-  expect(() => wordsPdf({ ...words, width: 6000 }, '#000000', '')).toThrow(/at most 5 metres/);
+  await expect(wordsPdf({ ...words, width: 6000 }, '#000000', '')).rejects.toThrow(/at most 5 metres/);
 });

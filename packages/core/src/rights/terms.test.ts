@@ -195,15 +195,15 @@ test('each sentence stands as written, with what it belongs to', () => {
 
 test('megabytes of terms, and none', () => {
   expect(readTerms('')).toMatchObject({ passages: [], general: [], also: [], suggestions: [], limits: [], duties: [], english: false });
-  const long = 'You may use the font on your website. '.repeat(60_000);
+  const long = 'You may use the font on your website. '.repeat(20_000);
   expect(readTerms(long).suggestions.find((s) => s.use === 'website')?.answer).toBe('yes');
   expect(readTerms('a'.repeat(2_000_000)).suggestions).toEqual([]);
   for (const hostile of [
-    '('.repeat(200_000),
-    'no '.repeat(200_000),
-    'a, not '.repeat(100_000),
-    '1 '.repeat(200_000),
-    '- x\n'.repeat(100_000),
+    '('.repeat(60_000),
+    'no '.repeat(60_000),
+    'a, not '.repeat(30_000),
+    '1 '.repeat(60_000),
+    '- x\n'.repeat(30_000),
   ])
     expect(readTerms(hostile).suggestions).toEqual([]);
 });

@@ -172,6 +172,7 @@ test('what takes long steps back, and its worker is not used again where it stay
   expect([stage.started, stage.running[0]!.doer === first!.doer]).toEqual([2, false]);
   // Where the system lets it come forward again, it is kept: starting another one costs a second.
   stage.mayComeForward = true;
+  stage.mayComeForward = true;
   const [second] = stage.running;
   second!.doer.time = 5000;
   stage.lane.watch();

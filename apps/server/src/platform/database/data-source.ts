@@ -18,6 +18,7 @@ import { IconLayers1765300000000 } from './migrations/1765300000000-icon-layers.
 import { Inquiries1765500000000 } from './migrations/1765500000000-inquiries.js';
 import { Typefaces1765400000000 } from './migrations/1765400000000-typefaces.js';
 import { Fair1765600000000 } from './migrations/1765600000000-fair.js';
+import { Plans1765700000000 } from './migrations/1765700000000-plans.js';
 import { Safety1764700000000 } from './migrations/1764700000000-safety.js';
 
 /** Thrown in a transaction of a job that is no longer this server's, or was stopped; nothing of it is kept. */
@@ -95,6 +96,7 @@ export async function openDatabase(config: Config['db'], entities: EntitySchema[
       Typefaces1765400000000,
       Inquiries1765500000000,
       Fair1765600000000,
+      Plans1765700000000,
     ],
     synchronize: false,
     charset: 'utf8mb4_unicode_ci',

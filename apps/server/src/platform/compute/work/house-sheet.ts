@@ -1,7 +1,6 @@
 import { createRequire } from 'node:module';
 import { FontError, openFont, piecePath, wordShapes, type Face, type Paths, type WordShapes } from '@orderly-glyph/core';
 import { nodeCodec } from '@orderly-glyph/node';
-import PDFDocument from 'pdfkit';
 
 /** A role of a house style with its face. Sizes in points. */
 export interface HousePart {
@@ -24,6 +23,7 @@ const [WIDTH, HEIGHT, MARGIN] = [595.28, 841.89, 48];
 
 /** A house style on one page as PDF: each role in its face, size and colors. */
 export async function houseSheet(title: string, author: string, parts: readonly HousePart[], paths: Paths): Promise<Uint8Array> {
+  const { default: PDFDocument } = await import('pdfkit');
   const doc = new PDFDocument({
     size: [WIDTH, HEIGHT],
     margin: 0,

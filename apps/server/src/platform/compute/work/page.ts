@@ -1,5 +1,3 @@
-import PDFDocument from 'pdfkit';
-
 /** A page as shapes: everything on it is outlines, so that no font has to go with it. Points, y down from the top. */
 export interface SheetPage {
   width: number;
@@ -15,7 +13,9 @@ export interface SheetPage {
 export const A4 = { width: 595.28, height: 841.89 };
 
 /** Pages as PDF 1.7; all type is outlines. */
-export function pagesPdf(pages: readonly SheetPage[], title: string, author: string): Promise<Uint8Array> {
+export async function pagesPdf(pages: readonly SheetPage[], title: string, author: string): Promise<Uint8Array> {
+  // Loaded when first needed: it takes as long as all else that a worker loads.
+  const { default: PDFDocument } = await import('pdfkit');
   return new Promise((resolve, reject) => {
     const doc = new PDFDocument({
       autoFirstPage: false,

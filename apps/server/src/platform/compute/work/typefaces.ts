@@ -43,7 +43,6 @@ import {
   type Typeface,
 } from '@orderly-glyph/core';
 import { nodeCodec, nodeCodeReader, nodePaths, nodeSvgEngine, jpegOf, pageCountOf, pageOf } from '@orderly-glyph/node';
-import PDFDocument from 'pdfkit';
 import yazl from 'yazl';
 import { buffer } from 'node:stream/consumers';
 
@@ -430,6 +429,7 @@ export async function sheetFile(plan: SheetPlan, title: string, as: 'pdf' | 'png
     return pen.path;
   };
   if (as === 'pdf') {
+    const { default: PDFDocument } = await import('pdfkit');
     const pdf = new PDFDocument({ autoFirstPage: false, info: { Title: title, CreationDate: new Date('2000-01-01T00:00:00Z') } });
     const done = buffer(pdf as unknown as AsyncIterable<Buffer>);
     const pt = 72 / 25.4;
