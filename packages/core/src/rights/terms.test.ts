@@ -198,13 +198,7 @@ test('megabytes of terms, and none', () => {
   const long = 'You may use the font on your website. '.repeat(20_000);
   expect(readTerms(long).suggestions.find((s) => s.use === 'website')?.answer).toBe('yes');
   expect(readTerms('a'.repeat(2_000_000)).suggestions).toEqual([]);
-  for (const hostile of [
-    '('.repeat(60_000),
-    'no '.repeat(60_000),
-    'a, not '.repeat(30_000),
-    '1 '.repeat(60_000),
-    '- x\n'.repeat(30_000),
-  ])
+  for (const hostile of ['('.repeat(60_000), 'no '.repeat(60_000), 'a, not '.repeat(30_000), '1 '.repeat(60_000), '- x\n'.repeat(30_000)])
     expect(readTerms(hostile).suggestions).toEqual([]);
 });
 
