@@ -433,6 +433,9 @@ test('a check of a text, the list and the sentence agree on what a face writes',
   const { items } = await owner.bringIn([['greek.ttf', new Uint8Array(readFileSync(path))]]);
   const faceId = items[0]!.faceId!;
   const { answer } = await owner.call(routes.checkText, { body: { text: 'Ώ Ή Έ ΐ', faceIds: [faceId], use: null } });
+  // Against the face that stands for each family, it is the same face.
+  const { answer: all } = await owner.call(routes.checkText, { body: { text: 'Ώ Ή Έ ΐ', faceIds: [], use: null } });
+  expect(all.faces.find((f) => f.faceId === faceId)).toEqual(answer.faces[0]);
   expect(answer.faces[0]!.missing.map((m) => m.character)).toEqual(['Ώ', 'Ή', 'Έ', 'ΐ']);
   const { answer: library } = await owner.call(routes.listFamilies);
   expect(library.families[0]!.languages).not.toContain('el');

@@ -62,7 +62,7 @@ async function fill(): Promise<void> {
                   ? "'x'"
                   : /date|time/.test(type)
                     ? // Few are past, as with what ends one day.
-                      'NOW() + INTERVAL seq - 100 MINUTE'
+                      'NOW() + INTERVAL CAST(seq AS SIGNED) - 100 MINUTE'
                     : type === 'tinyint'
                       ? 'seq % 2'
                       : 'seq % 1000';
@@ -91,11 +91,18 @@ const there = (value: unknown): unknown =>
 /** Statements that may read a whole table, with the reason. */
 const MAY: readonly [RegExp, string][] = [
   [
+    /^SELECT DISTINCT i\.workspace_id AS id FROM install i JOIN place p/,
+    'once a night everything installed is looked at, and most of it asks for it',
+  ],
+  [
     /^SELECT `place`.`id` AS `place_id`, `place`.`site_key` AS `place_site_key` FROM `place` `place`$/,
     'keys of places are sealed once, when a server starts',
   ],
   [/^SELECT `workspace`.`id` AS `workspace_id` FROM `workspace` `workspace`$/, 'workspaces are looked through once, when a server starts'],
-  [/^UPDATE session s JOIN account a/, 'the sample starts over, in a database of one person'],
+  [
+    /^UPDATE session s JOIN account a|^UPDATE workspace w JOIN|^DELETE FROM `\u0000` WHERE workspace_id = \?$/,
+    'the sample starts over, in a database of one person',
+  ],
 ];
 
 const allowed = (sql: string): boolean => MAY.some(([form]) => form.test(sql));
@@ -146,7 +153,7 @@ function written(): { place: string; text: string; form: RegExp }[] {
             found.push({
               place: `${path.slice(ROOT.length + 1)}:${file.getLineAndCharacterOfPosition(node.pos).line + 2}`,
               text: pieces.join('\u0000'),
-              form: new RegExp(`^${pieces.map((p) => p.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')).join('[\\s\\S]*')}$`),
+              form: new RegExp(pieces.map((p) => p.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')).join('[\\s\\S]*')),
             });
           ts.forEachChild(node, visit);
         };
@@ -169,8 +176,8 @@ test('each statement written in the source is one of those, or is planned as it 
     else {
       const values = text
         .split('?')
-        .slice(1)
-        .map(() => '00000003-0000-4000-8000-000000000000');
+        .slice(0, -1)
+        .map((before) => (/_at\s*[<>]=?\s*$/.test(before) ? '2020-01-01' : '00000003-0000-4000-8000-000000000000'));
       const found = await scans(text, values).catch((e: Error) => [`not planned: ${e.message}`]);
       if (found.length > 0) odd.push(`${place}: ${found.join(', ')}`);
     }

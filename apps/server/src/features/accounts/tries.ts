@@ -56,7 +56,9 @@ export async function takeTry(db: DataSource, counted: readonly Counted[]): Prom
       undefined,
       wait,
     );
-  await db.query('DELETE FROM sign_in_tries WHERE last_at < ? LIMIT 200', [long]);
+  // Looked up first and deleted by what they are: a range of an index that others write to would be locked, and they with it.
+  const past = (await db.query('SELECT subject FROM sign_in_tries WHERE last_at < ? LIMIT 200', [long])) as { subject: string }[];
+  if (past.length > 0) await db.query('DELETE FROM sign_in_tries WHERE subject IN (?) AND last_at < ?', [past.map((r) => r.subject), long]);
 }
 
 /** Takes a try back that was right. */
@@ -89,5 +91,10 @@ export async function rememberBrowser(db: DataSource, token: string, accountId: 
     'INSERT INTO known_browser (token_hash, account_id, seen_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)',
     [tokenHash(token), accountId, new Date()],
   );
-  await db.query('DELETE FROM known_browser WHERE seen_at < ? LIMIT 200', [new Date(Date.now() - 400 * 86_400_000)]);
+  const long = new Date(Date.now() - 400 * 86_400_000);
+  const unseen = (await db.query('SELECT token_hash AS token, account_id AS account FROM known_browser WHERE seen_at < ? LIMIT 200', [
+    long,
+  ])) as { token: string; account: string }[];
+  for (const { token, account } of unseen)
+    await db.query('DELETE FROM known_browser WHERE token_hash = ? AND account_id = ? AND seen_at < ?', [token, account, long]);
 }

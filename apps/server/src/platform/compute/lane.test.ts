@@ -172,9 +172,8 @@ test('what takes long steps back, and its worker is not used again where it stay
   expect([stage.started, stage.running[0]!.doer === first!.doer]).toEqual([2, false]);
   // Where the system lets it come forward again, it is kept: starting another one costs a second.
   stage.mayComeForward = true;
-  stage.mayComeForward = true;
   const [second] = stage.running;
-  second!.doer.time = 5000;
+  second!.doer.time = 1600;
   stage.lane.watch();
   second!.end();
   void stage.ask('a');

@@ -7,6 +7,7 @@ const KEYS: readonly (readonly [table: string, name: string, columns: string])[]
   ['known_browser', 'unseen', 'seen_at'],
   ['sign_in_tries', 'past', 'last_at'],
   ['install', 'unlooked', 'removed_at, seen_at'],
+  ['workspace', 'samples', 'demo'],
   ['install', 'of_content', 'workspace_id, sha256'],
 ];
 
