@@ -167,7 +167,7 @@ test('what takes long steps back, and its worker is not used again where it stay
   expect(first!.nice).toBe(true);
   first!.end();
   expect(await long).toBe('done');
-  void stage.ask('a');
+  void stage.ask('a', { limitMs: 60_000 });
   await settle();
   expect([stage.started, stage.running[0]!.doer === first!.doer]).toEqual([2, false]);
   // Where the system lets it come forward again, it is kept: starting another one costs a second.
