@@ -21,6 +21,7 @@ export default tseslint.config(
     ignores: [
       'packages/core/src/unicode/data/languages.ts',
       'packages/core/src/face/data/kind-model.ts',
+      'packages/core/src/rights/data/harmless-words.ts',
       'packages/core/src/match/data/alike-model.ts',
       '**/dist/**',
       '**/node_modules/**',

@@ -214,20 +214,18 @@ test('words around a license that narrow it are read; those that do not, say not
   expect(`This font is free for personal use only.\n\n${OFL}`.slice(first!.start, first!.start + first!.sentence.length)).toBe(
     first!.sentence,
   );
-  expect(around(`Thanks for taking this font! You may use it anywhere.\n\n${OFL}\n\nHave fun.`).reading).toBeNull();
-  // Over the real files: two collections of icons reserve brand logos, and two copies of the OFL 1.0 say of the license
-  // itself that it may not be changed.
+  expect(around(`# Installation\n\nVersion 1.2, 3 May 2020\nFixed kerning of T and o.\n\n${OFL}`).reading).toBeNull();
+  // Over the real files: two collections of icons reserve brand logos; of the rest, few hold something that is not known.
   const told = found.filter((f) => f.narrowed).map((f) => f.narrowing);
   expect(told.map((t) => /brand logos/.test(t)).filter(Boolean)).toHaveLength(2);
-  expect(told.map((t) => /modification of the license/.test(t)).filter(Boolean)).toHaveLength(2);
-  expect(told).toHaveLength(4);
+  expect(told.length / found.length).toBeLessThan(0.12);
 });
 
-test('sentences beside a license about money, time, people, trials and parts hold every use back; talk does not', () => {
+test('sentences beside a license about money, time, people, trials and parts hold every use back, and so does talk that is not known', () => {
   // The half put away was looked at once: none of 15 that hold was missed, and one of 15 harmless ones held.
   const wrong = BESIDE_SET.filter(({ text, holds }) => {
     const { recognised, narrowing } = readText(`${text}\n\n${OFL}`, index);
-    return recognised[0]?.spdxId !== 'OFL-1.1' || holds !== narrowing.length > 0;
+    return recognised[0]?.spdxId !== 'OFL-1.1' || (holds && narrowing.length === 0);
   });
   expect(wrong.map((w) => w.text)).toEqual([]);
   const { narrowing } = readText(`You pay ten euros a month.\n\n${OFL}`, index);

@@ -71,8 +71,8 @@ function flowing(text: string): string {
       </p>
       <KnownTextNote v-if="shown.near && shown.recognised.length === 0" class="mt-2" :known="shown.near" :recognised="false" />
       <p v-if="shown.recognised.length > 0 && shown.narrowing[0]" class="mt-2 border-l-4 border-no bg-no-pale px-3 py-2">
-        Words around the license narrow what it allows: “{{ shown.narrowing[0].sentence }}” The uses they speak of are left open; the
-        sentences stand beside each.
+        Beside the license stands: “{{ shown.narrowing[0].sentence }}” We do not know that this changes nothing, so the uses it may bear on
+        are left open. Read it and answer them yourself.
       </p>
       <p
         v-if="shown.recognised.length === 0 && shown.reading && !shown.reading.english"
