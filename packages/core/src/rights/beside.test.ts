@@ -40,6 +40,7 @@ test('one sentence beside an open license leaves every use open, and is shown', 
     'Licensed to Acme Ltd.',
     'Version 2 is closed.',
     'See agreement.md',
+    '<https://example.com/licenses/noncommercial/1.0.0>',
     'Preview',
     'You may use the glyphs at home.',
   ])

@@ -34,6 +34,10 @@ const named = (w: string, names: ReadonlySet<string>): boolean =>
 const PACKAGE = /^(?:fonts|ttf|otf|tex|latex|texlive|lib|python3?|gir)-/;
 const MONTH =
   /^(?:jan|feb|mar|apr|may|jun|jul|aug|sep|sept|oct|nov|dec|january|february|march|april|june|july|august|september|october|november|december|mon|tue|wed|thu|fri|sat|sun|monday|tuesday|wednesday|thursday|friday|saturday|sunday)$/;
+/** Addresses that speak of terms or of buying, and those of open licenses or of the file of a project that holds its own. */
+const TERMS_ADDRESS = /licen[cs]|eula|terms|commerc|personal|trial|\bbuy|purchas|pric(?:e|ing)/i;
+const LICENSE_ADDRESS =
+  /scripts\.sil\.org|openfontlicense|creativecommons\.org\/(?:licenses\/by(?:-sa)?\/|publicdomain)|gnu\.org|opensource\.org|apache\.org|latex-project\.org|gust\.org|spdx\.org|\/(?:OFL|LICEN[CS]E|COPYING)(?:\.(?:txt|md))?[.,]?$/i;
 /** Sums of money and shares. */
 const AMOUNT = /[$€£¥]\s?\d|\d\s?[$€£¥%]|\b(?:EUR|USD|GBP|CHF)\s?\d|\d\s?(?:EUR|USD|GBP|CHF|JPY|PLN|SEK|DKK|NOK|CZK)\b/;
 /** Marks that stand for yes and no. */
@@ -52,6 +56,9 @@ export function judgeSentence(sentence: string, names: ReadonlySet<string>, own:
   if (sentence.length > 3000) return 'long';
   if (LABEL.test(sentence.replace(/^:?\s*(?:License:)?\s*/i, '')) && /[a-z]/i.test(sentence)) return null;
   if (gathered().sentences.has(sentenceKey(sentence))) return null;
+  // An address of terms is terms, but for those of open licenses and of files that hold a license.
+  const terms = (sentence.match(/(?:https?:\/\/|www\.)[^\s)>\]]+/g) ?? []).find((a) => TERMS_ADDRESS.test(a) && !LICENSE_ADDRESS.test(a));
+  if (terms) return `address ${terms}`;
   if (isTitle(sentence, own)) return null;
   if (FORMS.some((f) => f.test(sentence))) return null;
   if (/^["“'‘,\s]*(?:and |or )?with (?:the )?reserved font (?:family )?names?/i.test(sentence) && isNotice(`Copyright 2000 A ${sentence}`))
