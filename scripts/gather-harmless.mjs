@@ -1,5 +1,6 @@
 // Gathers the words and sentences that stand beside open licenses and change nothing, and writes rights/data/harmless-words.ts.
-//   node scripts/gather-harmless.mjs FONTS DOCS...
+//   node scripts/gather-harmless.mjs WORDS FONTS DOCS...
+// WORDS is a list of the words of a language, a line each: names and what no language has are left out.
 // FONTS holds a folder of texts for each package of fonts (licenses, copyright files, READMEs, logs); DOCS are folders of what
 // is written about software at large. Packages whose names begin with n to z are passed over: they are for measuring.
 import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
@@ -8,12 +9,12 @@ import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { aroundLicenses, compileLicenses, readLicenses } from '../packages/core/dist/index.js';
 import { bears, sentenceKey, WORD } from '../packages/core/dist/rights/wording.js';
-import { MILD } from '../packages/core/dist/rights/data/beside-words.js';
+import { ABOUT_FONTS, MILD, TECHNICAL } from '../packages/core/dist/rights/data/beside-words.js';
 import { sentencesOf } from '../packages/core/dist/rights/sentences.js';
 
-const [fonts, ...docs] = process.argv.slice(2);
+const [list, fonts, ...docs] = process.argv.slice(2);
 if (!fonts || docs.length === 0) {
-  console.error('node scripts/gather-harmless.mjs FONTS DOCS...');
+  console.error('node scripts/gather-harmless.mjs WORDS FONTS DOCS...');
   process.exit(2);
 }
 
@@ -80,7 +81,18 @@ for (const dir of docs)
     for (const x of seen) count(general, x);
   }
 
-const isWord = (w) => w.length > 1 && !bears(w);
+const language = new Set(
+  readFileSync(list, 'utf8')
+    .split('\n')
+    .filter((w) => /^\p{Ll}/u.test(w)),
+);
+/** Words of the trade that such lists lack. */
+const isOurs = (w) =>
+  TECHNICAL.test(w) ||
+  ABOUT_FONTS.test(w) ||
+  /^(?:sil|faq|faqs|rfns?|fontlog|woff2?|urls?|changelog|readme|metadata|filename|unzip|whitespace|webfonts?|subset|website)$/.test(w);
+const isTrue = (w) => language.has(w) || isOurs(w) || w === '#' || (w.includes('-') && w.split('-').every((p) => language.has(p)));
+const isWord = (w) => w.length > 1 && !bears(w) && (language.has(w) || isOurs(w));
 const core = [...words].filter(([w, n]) => n >= 4 && isWord(w)).map(([w]) => w);
 const has = new Set(core);
 const wide = [...general].filter(([w, n]) => n >= 6 && isWord(w) && !has.has(w)).map(([w]) => w);
@@ -92,6 +104,7 @@ const forms = [...sentences]
     const long = s.split(' ').length;
     if (/^files /.test(s) || /^(?:yes|no)$/.test(s) || (another.test(s) && !/support files|rest of the package|other scripts/.test(s)))
       return false;
+    if (!s.split(' ').every((w) => bears(w) || isTrue(w))) return false;
     if (questions.has(s) && n >= 2 && long >= 2) return true;
     return risky(s) ? n >= 8 && long >= 2 : n >= 3 && long >= 4;
   })

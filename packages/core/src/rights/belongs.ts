@@ -19,8 +19,6 @@ export interface TextFindings {
   /** Uses that words around a known license narrow, and the first of those sentences. */
   narrowed: Use[];
   narrowing: string | null;
-  /** Sentences that are not recognized as harmless; absent in what was read before they were kept. */
-  beside?: string[];
 }
 
 /** What is worth keeping of a reading; `terms` and `receipt` as the text's own words say. */
@@ -34,7 +32,6 @@ export function findingsOf(reading: TextReading, { terms, receipt }: { terms: bo
     doubt: reading.doubt,
     narrowed: known ? reading.narrowing.map((n) => n.use) : [],
     narrowing: known ? (reading.narrowing[0]?.sentence.slice(0, 600) ?? null) : null,
-    beside: reading.beside.map((s) => s.text),
   };
 }
 
@@ -45,12 +42,8 @@ export interface BundleText {
   content: string;
   /** SPDX identifiers of the licenses whose text it holds. */
   licenses: readonly string[];
-  findings: Pick<TextFindings, 'restrictive' | 'mentions' | 'doubt'> & Partial<Pick<TextFindings, 'terms' | 'beside'>>;
+  findings: Pick<TextFindings, 'restrictive' | 'mentions' | 'doubt'>;
 }
-
-/** Whether a text says anything of rights; others are notes, which only ever hold back. */
-const ofRights = ({ licenses, findings }: BundleText): boolean =>
-  licenses.length > 0 || findings.terms !== false || findings.mentions.length > 0;
 
 /** A face of a bundle, with what its file says of itself (name IDs 0, 1 or 16, 4, 13 and 14). */
 export interface BundleFace {
@@ -104,26 +97,17 @@ const wordsOf = (text: string): Set<string> =>
  */
 export function belongings(texts: readonly BundleText[], faces: readonly BundleFace[]): Belonging[] {
   const homes = new Map<string, BundleText[]>();
-  const notes = new Map<string, BundleText[]>();
   const folders = new Set(faces.flatMap((f) => upward(folderOf(f.path))));
   for (const text of texts) {
     let home = folderOf(text.path);
     while (home !== '' && !folders.has(home)) home = folderOf(home);
-    const list = ofRights(text) ? homes : notes;
-    list.set(home, [...(list.get(home) ?? []), text]);
+    homes.set(home, [...(homes.get(home) ?? []), text]);
   }
   const families = [...new Set(faces.map((f) => f.family))];
   const named = new Map(texts.map((t) => [t.id, namesIn(t, families)]));
   const out: Belonging[] = [];
   for (const face of faces) {
     const home = upward(folderOf(face.path)).find((folder) => homes.has(folder));
-    // Notes above reach all that lies below them, and so does what a text further up says that is no license's text.
-    for (const folder of upward(folderOf(face.path))) {
-      const above = folder === home ? [] : (homes.get(folder) ?? []).filter((t) => t.licenses.length === 0);
-      for (const text of [...(notes.get(folder) ?? []), ...above])
-        if ((text.findings.beside?.length ?? 0) > 0 && home !== undefined)
-          out.push({ textId: text.id, faceId: face.id, reason: otherNames(text, face, named.get(text.id)!) });
-    }
     if (home === undefined) continue;
     const own = homes.get(home)!;
     const judged = own.map((text) => ({ text, reason: contradiction(text, face, named.get(text.id)!) }));
@@ -157,27 +141,18 @@ function namesIn(text: BundleText, families: readonly string[]): Names {
   return { families: found.filter((f) => !found.some((o) => o !== f && bare(o).includes(bare(f)))), reserved, lines };
 }
 
-/** Whether one of some names is that of a face. */
-function isOne(list: readonly string[], face: BundleFace): boolean {
-  const own = [face.family, ...face.names].map(bare);
-  return list.some(
-    (f) =>
-      bare(f).length > 0 &&
-      (own.some((o) => o.startsWith(bare(f)) || bare(f).startsWith(bare(face.family))) || bare(face.copyright ?? '').includes(bare(f))),
-  );
-}
-
-/** Why a text is not about a face, by the families that it names; null where it may be. */
-const otherNames = (text: BundleText, face: BundleFace, { families }: Names): string | null =>
-  families.length > 0 && !isOne(families, face) ? `${fileOf(text.path)} names ${families.join(' and ')}, and not ${face.family}.` : null;
-
 /** Why a text does not count for a face, by what the two say; null when nothing speaks against it. */
-function contradiction(text: BundleText, face: BundleFace, names: Names): string | null {
-  const { families, reserved, lines } = names;
+function contradiction(text: BundleText, face: BundleFace, { families, reserved, lines }: Names): string | null {
   const name = fileOf(text.path);
-  const others = otherNames(text, face, names);
-  if (others !== null) return others;
-  if (reserved.length > 0 && !isOne(reserved, face))
+  const own = [face.family, ...face.names].map(bare);
+  const isOne = (list: readonly string[]): boolean =>
+    list.some(
+      (f) =>
+        bare(f).length > 0 &&
+        (own.some((o) => o.startsWith(bare(f)) || bare(f).startsWith(bare(face.family))) || bare(face.copyright ?? '').includes(bare(f))),
+    );
+  if (families.length > 0 && !isOne(families)) return `${name} names ${families.join(' and ')}, and not ${face.family}.`;
+  if (reserved.length > 0 && !isOne(reserved))
     return `${name} reserves the name ${reserved.map((r) => `“${r}”`).join(', ')}, which is not that of ${face.family}.`;
   if (lines.length > 0 && face.copyright && families.length === 0) {
     const [theirs, ours] = [wordsOf(lines.join(' ')), wordsOf(face.copyright)];

@@ -48,9 +48,9 @@ const MARKS = /[✓✔✗✘☐☑☒×✕✖❌✅]/u;
  * lists of versions and changes, thanks, addresses, sentences that point to the license itself, hints on installing and building,
  * descriptions of letters, all in words that were gathered from what comes with fonts. Anything else may narrow it.
  * @param names names that the fonts and their makers bear, in lower case
- * @param own SPDX identifiers of the licenses whose text stands there; null where that is not asked
+ * @param own SPDX identifiers of the licenses whose text stands there
  */
-export function judgeSentence(sentence: string, names: ReadonlySet<string>, own: readonly string[] | null): string | null {
+export function judgeSentence(sentence: string, names: ReadonlySet<string>, own: readonly string[]): string | null {
   sentence = sentence.replace(/^(?:Comment|License-Grant|Remarks?|Note):\s*/, '');
   if (MARKS.test(sentence)) return 'mark';
   if (sentence.length > 3000) return 'long';
@@ -116,6 +116,9 @@ export function judgeSentence(sentence: string, names: ReadonlySet<string>, own:
       anyName = true;
       continue;
     }
+    // Words that are written together hold back as each of them does.
+    const held = raw.split(/-|(?<=\p{Ll})(?=\p{Lu})/u).find((part) => part.length > 2 && HOLDING.test(part));
+    if (held) holding ||= held.toLowerCase();
     if (MONTH.test(w) || /^\p{Lu}$/u.test(raw)) namesSeen++;
     if (MONTH.test(w)) anyName = true;
     if (PACKAGE.test(w) || MONTH.test(w) || /\p{Ll}\p{Lu}/u.test(raw)) continue;
@@ -187,16 +190,13 @@ export function judgeSentence(sentence: string, names: ReadonlySet<string>, own:
 }
 
 /** Whether a sentence says no more than which license stands there, or that something beside the fonts has one. */
-function points(sentence: string, names: ReadonlySet<string>, own: readonly string[] | null): string | null {
+function points(sentence: string, names: ReadonlySet<string>, own: readonly string[]): string | null {
   let text = sentence.replace(TITLES, ' ').replace(OTHER_LICENSES, ' ');
   for (const p of POINTING_PHRASES) text = text.replace(p, ' ');
   const other = OTHER_PARTS.test(text);
-  const second =
-    own === null
-      ? undefined
-      : readMentions(sentence).find((m) =>
-          m.spdxId === null ? !own.some((o) => isShort(m.name, o)) : !own.some((o) => stem(o) === stem(m.spdxId!)),
-        );
+  const second = readMentions(sentence).find((m) =>
+    m.spdxId === null ? !own.some((o) => isShort(m.name, o)) : !own.some((o) => stem(o) === stem(m.spdxId!)),
+  );
   if (second && !other) return `second ${second.name}`;
   const turning = TURNING.exec(text);
   if (turning && !(other && !/\b(?:not|if|without|must|should|only)\b/i.test(text))) return `turning ${turning[0]}`;
@@ -228,7 +228,7 @@ const OTHER_LICENSES =
   /\b(?:(?:the )?(?:GNU )?(?:L|A)?GPL(?:[- ]?(?:v|version )?\d(?:\.\d)?\+?)?|GNU (?:Lesser |Affero |Library )?General Public Licen[cs]e|(?:LaTeX Project Public Licen[cs]e|LPPL)|MIT(?: Licen[cs]e)?|Apache(?: Licen[cs]e)?|BSD|Expat|Creative Commons(?: Attribution)?(?:[- ]Share[- ]?Alike)?|CC[- ](?:BY(?:-SA)?|0)|CC0|public domain|GUST Font Licen[cs]e|Bitstream Vera(?: Licen[cs]e)?|ISC|zlib|WTFPL)\b/gi;
 
 /** Whether a sentence is the title of a license that stands there, or what is left of one. */
-function isTitle(sentence: string, own: readonly string[] | null): boolean {
+function isTitle(sentence: string, own: readonly string[]): boolean {
   if (!/\p{L}{2}/u.test(sentence)) return false;
   const named = sentence.replace(TITLES, ' ').replace(OTHER_LICENSES, ' ');
   if (
@@ -237,10 +237,7 @@ function isTitle(sentence: string, own: readonly string[] | null): boolean {
     )
   )
     return false;
-  return (
-    own !== null &&
-    readMentions(sentence).every((m) => own.some((o) => (m.spdxId === null ? isShort(m.name, o) : stem(o) === stem(m.spdxId))))
-  );
+  return readMentions(sentence).every((m) => own.some((o) => (m.spdxId === null ? isShort(m.name, o) : stem(o) === stem(m.spdxId))));
 }
 
 /** Sentences at most that are shown of one text. */
@@ -249,12 +246,12 @@ const MOST = 60;
 const LIST_OF_QUESTIONS = 40;
 
 /**
- * What stands around the licenses of a text, or in a text beside them, and is not recognized as harmless, in the order of the
+ * What stands around the licenses of a text and is not recognized as harmless, in the order of the
  * text, at most 60 sentences.
  * @param around the text with the licenses blanked
- * @param own SPDX identifiers of the licenses whose text stands there; null for a text that holds none
+ * @param own SPDX identifiers of the licenses whose text stands there
  */
-export function readBeside(around: string, own: readonly string[] | null): Sentence[] {
+export function readBeside(around: string, own: readonly string[]): Sentence[] {
   const text = withoutPackaging(around);
   const names = namesOf(text);
   // Initials end no sentence.

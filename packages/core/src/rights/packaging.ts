@@ -55,7 +55,7 @@ export function withoutPackaging(text: string): string {
     .join('');
 }
 const OTHER_PATHS =
-  /^(?:debian\/.*|.*\.(?:py|sh|pl|mk|html?|css|js|md|xsl|cmake|c|h|rb|yml|yaml|am|ac|m4|svg|png)|Makefile.*|makefile|.*\/Makefile|configure.*|(?:tools?|scripts?|doc|docs|documentation|tests?|website|web|site|examples?|m4|\.github)\/.*)$/;
+  /^(?:debian\/.*|.*\.(?:py|sh|pl|mk|html?|css|js|md|xsl|cmake|c|h|rb|yml|yaml|am|ac|m4)|Makefile.*|makefile|.*\/Makefile|configure.*|(?:tools?|scripts?|doc|docs|documentation|tests?|website|web|site|examples?|m4|\.github)\/.*)$/;
 /** Short names of licenses. Source: Debian, copyright format 1.0, and SPDX. */
 export const LABEL =
   /^(?:sil[-_. ]?)*(?:open[-_ ]font[-_ ]licen[cs]e|ofl)?[-_. v]*(?:1\.[01])?\+?$|^(?:mit|expat|bsd|apache|gpl|lgpl|agpl|gfl|lppl|cc0|cc-by|cc-by-sa|zlib|isc|0bsd|wtfpl|mplus|ipa|gust|gust-font-license|bitstream-?vera|public-domain|arphic(?:-public-license)?|unlicense|x11|lppl-1\.3c?)(?:[-_. ]?[\dv][\w.+-]*|[-+][\w.+-]*)?$/i;

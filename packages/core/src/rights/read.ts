@@ -42,7 +42,7 @@ export function readText(text: string, index: LicenseIndex): TextReading {
       ...known,
       reading: readTerms(text),
       narrowing: readNarrowing(text),
-      beside: readBeside(text, null),
+      beside: [],
       mentions: readMentions(text).map(twisted),
       doubt: null,
     };

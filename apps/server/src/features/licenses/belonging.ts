@@ -25,7 +25,7 @@ interface FaceAt {
 export async function settleBelongings(db: DataSource, compute: Compute, workspaceId: string, bundleIds: readonly string[]): Promise<void> {
   for (const bundleId of bundleIds) {
     const companions = (await db.getRepository(CompanionEntity).findBy({ workspaceId, bundleId })).filter(
-      (c) => c.content !== null && (c.findings?.terms || (c.findings?.mentions.length ?? 0) > 0 || (c.findings?.beside?.length ?? 0) > 0),
+      (c) => c.content !== null && (c.findings?.terms || (c.findings?.mentions.length ?? 0) > 0),
     );
     const rows =
       companions.length === 0
