@@ -218,7 +218,40 @@ test('words around a license that narrow it are read; those that do not, say not
   // Over the real files: two collections of icons reserve brand logos; of the rest, few hold something that is not known.
   const told = found.filter((f) => f.narrowed).map((f) => f.narrowing);
   expect(told.map((t) => /brand logos/.test(t)).filter(Boolean)).toHaveLength(2);
-  expect(told.length / found.length).toBeLessThan(0.12);
+  // Each was read: a second license, another part, a language that is not read, or a line of an unusual form.
+  expect([...new Set(told.map((t) => t.slice(0, 60)))].sort()).toEqual([
+    '# License for the font file',
+    '**Please do not use brand logos for any purpose except',
+    '---------------------------------------------- Non-Arabic gl',
+    '/!\\ The MIT License only applies to all CSS and LESS files i',
+    '<http://unlicense.org/>',
+    '<http://unlicense.org>',
+    'Artwork available under the CC BY-SA Licence, also below.',
+    'Bitstream Vera Fonts',
+    'Copyright © 2017 Creation Studio Limited.',
+    'Git Logo by [Jason Long](https://bsky.app/profile/jasonlong.',
+    'Glyphs and data from Noto Serif font are licensed under the ',
+    'Glyphs and data from Open Sans font are licensed under the A',
+    'Glyphs and data from Roboto font are licensed under the Apac',
+    'IPAフォントライセンスv1.0',
+    'License: GPL-2 with Font embedding exception and M+ FONTS Li',
+    'Modified by: Arne Goetje http://www.freedesktop.org/wiki/Sof',
+    'No modification of the license is permitted, only',
+    'No modification of the license is permitted, only verbatim c',
+    'Permission is hereby granted, free of charge, to any person ',
+    'See the Alioth project for co-maintainership of open fonts: ',
+    'Source package: scalable-cyrfonts',
+    'The Entypo pictograms by Daniel Bruce http://www.entypo.com/',
+    'The following TeX Live packages were downloaded from http://',
+    'The font is dual licensed either GNU GPL 3 or OFL 1.1.',
+    'The work in the DejaVu project was committed to the public d',
+    'This package is distributed under the terms of GNU General P',
+    'This package was debianized by:',
+    'To avoid name conflicts with other products named "Terminus"',
+    '](http://wiki.creativecommons.org/Considerations_for_licenso',
+    'airplay, alert-circle, alert-octagon, alert-triangle, apertu',
+    '저작권자는 이 서체를 자유롭게 사용, 복사, 수정 및 배포할 수 있도록 허가합니다.',
+  ]);
 });
 
 test('sentences beside a license about money, time, people, trials and parts hold every use back, and so does talk that is not known', () => {
